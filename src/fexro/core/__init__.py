@@ -1,0 +1,1 @@
+"""The engineering: no windows, no files, no printing."""

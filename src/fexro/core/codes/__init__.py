@@ -1,0 +1,161 @@
+"""What all design codes share: how a check answers, and what a code is asked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from enum import IntEnum
+from typing import Protocol
+
+from fexro.core.materials import Concrete, ReinforcingSteel
+from fexro.core.provisions import Derivation
+from fexro.core.quantities import UnitSystem
+from fexro.core.section.layout import Section
+from fexro.core.section.outline import FloatArray
+from fexro.core.strength.surface import Points, Strength
+
+__all__ = [
+    "ATTENTION_RATIO",
+    "Check",
+    "Column",
+    "DesignCode",
+    "KeyPoint",
+    "State",
+    "Vocabulary",
+    "state_of_ratio",
+]
+
+ATTENTION_RATIO = 0.95
+
+
+class State(IntEnum):
+    """The state of a check or a lift; the larger is the worse."""
+
+    SATISFIED = 0
+    ATTENTION = 1
+    NOT_CHECKED = 2
+    EXCEEDED = 3
+
+    @property
+    def word(self) -> str:
+        """The state as users read it."""
+        return self.name.lower().replace("_", " ")
+
+
+def state_of_ratio(ratio: float) -> State:
+    """Return the state a utilisation means."""
+    if ratio > 1.0:
+        return State.EXCEEDED
+    return State.ATTENTION if ratio > ATTENTION_RATIO else State.SATISFIED
+
+
+@dataclass(frozen=True, eq=False)
+class Column:
+    """What a code needs of a lift to judge its section.
+
+    Attributes:
+        section: outline, bars and ties.
+        concrete, steel: materials of the section and its bars.
+        aggregate: nominal maximum size of the aggregate, mm.
+        units: the units in which results are spoken.
+    """
+
+    section: Section
+    concrete: Concrete
+    steel: ReinforcingSteel
+    aggregate: float
+    units: UnitSystem
+
+
+@dataclass(frozen=True, eq=False)
+class Check:
+    """One answered question.
+
+    Attributes:
+        name: what is checked.
+        state: the answer.
+        ratio: utilisation, or not a number where there is none.
+        clause: clause of the code.
+        detail: what was found against what is allowed, with units.
+        message: sentence for the verdict where the check is not satisfied.
+        combination: combination that governs, if forces matter.
+        assumption: whether it notes an assumption rather than a finding.
+        derive: writes the calculation.
+    """
+
+    name: str
+    state: State
+    ratio: float
+    clause: str
+    detail: str
+    message: str
+    combination: str | None = None
+    assumption: bool = False
+    derive: Callable[[], Derivation] = field(default=Derivation)
+
+
+@dataclass(frozen=True)
+class KeyPoint:
+    """A point of the interaction diagram with a meaning.
+
+    Attributes:
+        name: what it means.
+        strain: strain of the bar furthest on the tension side (compression positive) that marks it.
+    """
+
+    name: str
+    strain: float
+
+
+@dataclass(frozen=True)
+class Vocabulary:
+    """The words and symbols of a code."""
+
+    axial: str
+    moment_x: str
+    moment_y: str
+    concrete_strength: str
+    steel_strength: str
+    ties: str
+
+
+class DesignCode(Protocol):
+    """A design code; nothing outside `codes` asks which one it is."""
+
+    @property
+    def name(self) -> str:
+        """Name and edition."""
+        ...
+
+    @property
+    def vocabulary(self) -> Vocabulary:
+        """Its words."""
+        ...
+
+    def strength(self, column: Column) -> Strength:
+        """Return the strength of a section."""
+        ...
+
+    def strength_clause(self) -> str:
+        """Return the clauses behind section strength."""
+        ...
+
+    def key_points(self, column: Column) -> Sequence[KeyPoint]:
+        """Return the strains that mark the interaction diagram."""
+        ...
+
+    def fraction_of_strain(self, strength: Strength, angle: FloatArray, strain: float) -> FloatArray:
+        """Return the place in the family of limit planes with a strain at the furthest bar."""
+        ...
+
+    def limits(self, column: Column) -> list[Check]:
+        """Return the checks that need no forces."""
+        ...
+
+    def explain_strength(
+        self, column: Column, strength: Strength, demand: FloatArray, point: Points, capped: bool
+    ) -> Derivation:
+        """Write the calculation of the utilisation of a demand from the surface point behind it."""
+        ...
+
+

@@ -1,0 +1,367 @@
+"""ACI 318-19 put together: strength of a section, limits of its bars, their explanation."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+
+from fexro.core.codes import Check, Column, KeyPoint, State, Vocabulary, state_of_ratio
+from fexro.core.codes.aci318_19 import reinforcement as bars_rules
+from fexro.core.codes.aci318_19 import strength as rules
+from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
+from fexro.core.provisions import Derivation, derivation
+from fexro.core.quantities import Dimension, format_quantity
+from fexro.core.section.outline import FloatArray
+from fexro.core.strength.integration import BarSet, Body, Region, resultants
+from fexro.core.strength.laws import ElasticPlastic, uniform_block
+from fexro.core.strength.surface import Points, Strength
+
+__all__ = ["ACI318_19", "ACI_IN_LB", "ACI_SI", "LimitPlanesACI"]
+
+
+@dataclass(frozen=True)
+class LimitPlanesACI:
+    """Strain planes with the limit strain at the extreme compression fibre (22.2.2.1).
+
+    The place in the family grows with the depth of the neutral axis, c = 1.5 h f / (1 - f).
+    """
+
+    limit_strain: float = rules.CONCRETE_LIMIT_STRAIN
+
+    def planes(
+        self, fraction: FloatArray, lowest: FloatArray, highest: FloatArray
+    ) -> tuple[FloatArray, FloatArray]:
+        """Return strain at t = 0 and curvature; see `LimitPlanes`."""
+        depth = 1.5 * (highest - lowest) * np.maximum(fraction, 1e-12)
+        curvature = self.limit_strain * (1 - fraction) / depth
+        return self.limit_strain - curvature * highest, curvature
+
+    def fraction(self, neutral_axis: FloatArray, height: FloatArray) -> FloatArray:
+        """Return the place in the family of a depth of the neutral axis, both in mm."""
+        ratio = neutral_axis / (1.5 * height)
+        return ratio / (1 + ratio)
+
+
+@dataclass(frozen=True)
+class ACI318_19:
+    """The code in one of its unit editions."""
+
+    edition: Edition
+
+    @property
+    def name(self) -> str:
+        """Name and edition."""
+        return self.edition.name
+
+    @property
+    def vocabulary(self) -> Vocabulary:
+        """Its words."""
+        return Vocabulary("Pu", "Mux", "Muy", "f'c", "fy", "ties")
+
+    def strength(self, column: Column) -> Strength:
+        """Return the strength of a section (22.2 to 22.4, 21.2)."""
+        section = column.section
+        bars, outline = section.bars, section.outline
+        beta_1, sigma_c = self._block(column)
+        concrete = uniform_block(sigma_c, (1 - beta_1) * rules.CONCRETE_LIMIT_STRAIN)
+        steel = ElasticPlastic(column.steel.modulus, column.steel.yield_strength)
+        body = Body(
+            [Region(outline, concrete)],
+            [BarSet(bars.x, bars.y, bars.area, steel, concrete)],
+            outline.centroid,
+        )
+        phi_c, alpha = self._factors(column)
+        epsilon_ty = rules.yield_strain(column.steel.yield_strength, column.steel.modulus)
+        nominal = self._largest_axial(column, alpha)
+        tension = rules.tension_strength(column.steel.yield_strength, bars.total_area)
+        return Strength(
+            body,
+            LimitPlanesACI(),
+            partial(_factor, epsilon_ty=epsilon_ty, phi_c=phi_c),
+            phi_c * nominal,
+            -rules.FACTOR_TENSION * tension,
+            nominal,
+        )
+
+    def strength_clause(self) -> str:
+        """Return the clauses behind section strength."""
+        return "22.4, 21.2"
+
+    def key_points(self, column: Column) -> Sequence[KeyPoint]:
+        """Return the strains that mark the interaction diagram."""
+        epsilon_ty = column.steel.yield_strength / column.steel.modulus
+        return (
+            KeyPoint("εt = 0 at the extreme bar", 0.0),
+            KeyPoint("fs = 0.5 fy", -epsilon_ty / 2),
+            KeyPoint("balanced, εt = εty", -epsilon_ty),
+            KeyPoint("tension-controlled, εt = εty + 0.003", -epsilon_ty - 0.003),
+        )
+
+    def fraction_of_strain(self, strength: Strength, angle: FloatArray, strain: float) -> FloatArray:
+        """Return the place in the family of limit planes with a strain at the furthest bar."""
+        lowest, highest = strength.body.extent(angle)
+        planes = LimitPlanesACI()
+        bar_depth = highest - strength.body.lowest_bar(angle)
+        neutral_axis = bar_depth * planes.limit_strain / (planes.limit_strain - strain)
+        return planes.fraction(neutral_axis, highest - lowest)
+
+    def limits(self, column: Column) -> list[Check]:
+        """Return the checks that need no forces (10.6.1.1, 10.7.3.1, 25.2.3) and assumptions."""
+        return [
+            self._bar_ratio(column),
+            self._bar_count(column),
+            self._clear_spacing(column),
+            *self._material_limits(column),
+            Check(
+                "Slenderness",
+                State.ATTENTION,
+                math.nan,
+                "6.2.5",
+                "not yet considered",
+                "Slenderness not yet considered.",
+                assumption=True,
+                derive=_slenderness_note,
+            ),
+        ]
+
+    def _bar_ratio(self, column: Column) -> Check:
+        least, largest = bars_rules.LEAST_RATIO, bars_rules.LARGEST_RATIO
+
+        def calculate() -> float:
+            return float(
+                bars_rules.reinforcement_ratio(
+                    A_st=column.section.bars.total_area, A_g=column.section.outline.area
+                )
+            )
+
+        def derive() -> Derivation:
+            with derivation() as record:
+                calculate()
+            record.note("Allowed: 0.01 to 0.08; 0.04 where all bars are lapped at one level.")
+            return record
+
+        rho = calculate()
+        ratio = rho / largest if rho >= least else least / rho
+        found = f"{100 * rho:.2f} % of 1–8 %"
+        message = f"Bar ratio {100 * rho:.2f} %; 1 to 8 % allowed."
+        state = State.SATISFIED if least <= rho <= largest else State.EXCEEDED
+        return Check("Bar ratio", state, ratio, "10.6.1.1", found, message, derive=derive)
+
+    def _bar_count(self, column: Column) -> Check:
+        spiral = column.section.ties.spiral
+        least = bars_rules.LEAST_BARS_SPIRAL if spiral else bars_rules.LEAST_BARS_TIES
+        count = len(column.section.bars)
+        state = State.SATISFIED if count >= least else State.EXCEEDED
+
+        def derive() -> Derivation:
+            record = Derivation()
+            record.given("n", count, Dimension.RATIO, "bars of the call-out")
+            record.given("n_min", least, Dimension.RATIO, f"{'spiral' if spiral else 'ties'}, 10.7.3.1")
+            return record
+
+        return Check(
+            "Number of bars",
+            state,
+            least / count,
+            "10.7.3.1",
+            f"{count} ≥ {least}",
+            f"{count} bars; at least {least} required.",
+            derive=derive,
+        )
+
+    def _clear_spacing(self, column: Column) -> Check:
+        bars = column.section.bars
+        clear, i, j = bars.clear_distance()
+        diameter = float(max(bars.diameter[i], bars.diameter[j]))
+
+        def calculate() -> float:
+            return float(
+                bars_rules.least_clear_spacing(
+                    s_0=self.edition.least_spacing, d_b=diameter, d_agg=column.aggregate
+                )
+            )
+
+        def derive() -> Derivation:
+            with derivation() as record:
+                calculate()
+            record.given("s", clear, Dimension.LENGTH, f"clear, bars {i + 1} and {j + 1}")
+            return record
+
+        least = calculate()
+        ratio = least / max(clear, 1e-9)
+        unit = partial(format_quantity, dimension=Dimension.LENGTH, system=column.units)
+        shown, allowed = unit(round(clear, 1)), unit(least)
+        sign = "≥" if ratio <= 1 else "<"
+        message = f"Clear spacing {shown} of bars {i + 1} and {j + 1}; {allowed} required."
+        name = "Clear bar spacing"
+        return Check(
+            name, state_of_ratio(ratio), ratio, "25.2.3", f"{shown} {sign} {allowed}", message,
+            derive=derive,
+        )
+
+    def _material_limits(self, column: Column) -> list[Check]:
+        """Return a check for each material outside the limits of the edition."""
+        unit = partial(format_quantity, dimension=Dimension.STRESS, system=column.units)
+        found = []
+        strength, least = column.concrete.strength, self.edition.least_strength
+        if strength < least * (1 - 1e-6):
+            message = f"f'c {unit(strength)}; at least {unit(least)} required."
+            detail = f"{unit(strength)} < {unit(least)}"
+            found.append(
+                Check("Concrete strength", State.EXCEEDED, least / strength, "19.2.1.1", detail, message)
+            )
+        yield_strength, largest = column.steel.yield_strength, self.edition.largest_yield
+        if yield_strength > largest * (1 + 1e-6):
+            message = (
+                f"fy {unit(yield_strength)}; above {unit(largest)} only where Table 20.2.2.4(a) allows."
+            )
+            detail = f"{unit(yield_strength)} > {unit(largest)}"
+            found.append(
+                Check("Steel strength", State.ATTENTION, yield_strength / largest, "20.2.2.4", detail, message)
+            )
+        return found
+
+    def explain_strength(
+        self, column: Column, strength: Strength, demand: FloatArray, point: Points, capped: bool
+    ) -> Derivation:
+        """Write the calculation of the utilisation of a demand from the surface point behind it."""
+        with derivation() as record:
+            for symbol, value, dimension in zip(
+                ("P_u", "M_ux", "M_uy"),
+                demand,
+                (Dimension.FORCE, Dimension.MOMENT, Dimension.MOMENT),
+                strict=True,
+            ):
+                record.given(symbol, float(value), dimension, "demand")
+            if capped:
+                self._explain_cap(column, float(demand[0]))
+            else:
+                self._explain_point(record, column, strength, demand, point)
+        return record
+
+    def _explain_cap(self, column: Column, axial: float) -> None:
+        phi_c, alpha = self._factors(column)
+        rules.axial_utilisation(axial, phi_c, self._largest_axial(column, alpha))
+
+    def _explain_point(
+        self,
+        record: Derivation,
+        column: Column,
+        strength: Strength,
+        demand: FloatArray,
+        point: Points,
+    ) -> None:
+        steel = column.steel
+        lowest, highest = (float(value[0]) for value in strength.body.extent(point.angle))
+        c = rules.CONCRETE_LIMIT_STRAIN / max(float(point.curvature[0, 0]), 1e-30)
+        angle = math.degrees(float(point.angle[0])) % 360
+        record.note(
+            f"Neutral axis at capacity, found by iteration along the ray; the compressed side lies"
+            f" {angle:.1f}° from x towards y, the section is {highest - lowest:.0f} mm deep there."
+        )
+        record.given("c", c, Dimension.LENGTH, "depth of the neutral axis")
+        beta_1, sigma_c = self._block(column)
+        rules.block_depth(beta_1, c)
+        concrete = Body(strength.body.regions, [], strength.body.centre)
+        force, moment_x, moment_y = resultants(
+            concrete, point.angle, point.centre_strain, point.curvature
+        )[0, 0]
+        record.given("A_c", force / sigma_c, Dimension.AREA, "area of the block")
+        arm_x, arm_y = (m / force if force else 0.0 for m in (moment_y, moment_x))
+        C_c = rules.concrete_force(sigma_c, force / sigma_c)
+
+        rows, axial, bend_x, bend_y, epsilon_t = self._bar_rows(column, strength, point, c, sigma_c)
+        record.table(
+            "Bars (d from the extreme compression fibre; σ_c is the concrete displaced)",
+            (
+                ("bar", None),
+                ("x", Dimension.LENGTH),
+                ("y", Dimension.LENGTH),
+                ("d", Dimension.LENGTH),
+                ("epsilon", Dimension.STRAIN),
+                ("f_s", Dimension.STRESS),
+                ("sigma_c", Dimension.STRESS),
+                ("F", Dimension.FORCE),
+            ),
+            rows,
+        )
+        record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
+        P_n = rules.nominal_axial(C_c, axial)
+        record.given("e_c", arm_y, Dimension.LENGTH, "block from the centroid in y")
+        record.given("M_s_sum", bend_x, Dimension.MOMENT, "sum of F·y over the bars")
+        M_nx = rules.nominal_moment(C_c, arm_y, bend_x)
+        record.given("e_c", arm_x, Dimension.LENGTH, "block from the centroid in x")
+        record.given("M_s_sum", bend_y, Dimension.MOMENT, "sum of F·x over the bars")
+        M_ny = rules.nominal_moment(C_c, arm_x, bend_y)
+        epsilon_ty = rules.yield_strain(steel.yield_strength, steel.modulus)
+        record.given("epsilon_t", epsilon_t, Dimension.STRAIN, "net tensile strain of the extreme bar")
+        phi = rules.resistance_factor(epsilon_t, epsilon_ty, self._factors(column)[0])
+        scaled = np.abs(demand) / strength.mesh.scale
+        largest = int(scaled.argmax())
+        if largest == 0:
+            rules.axial_utilisation(float(demand[0]), phi, P_n)
+        else:
+            record.note(f"The ray is compared in the moment about {'xy'[largest - 1]}.")
+            rules.moment_utilisation(float(demand[largest]), phi, (M_nx, M_ny)[largest - 1])
+
+    def _bar_rows(
+        self, column: Column, strength: Strength, point: Points, c: float, sigma_c: float
+    ) -> tuple[list[tuple[object, ...]], float, float, float, float]:
+        """Return table rows, the sums of F, F·y, F·x, and the strain of the extreme tension bar."""
+        bars, steel = column.section.bars, column.steel
+        cos, sin = math.cos(point.angle[0]), math.sin(point.angle[0])
+        x, y = strength.body.bar_points.T
+        _, highest = strength.body.extent(point.angle)
+        d = highest[0] - (x * cos + y * sin)
+        strain = point.centre_strain[0, 0] + point.curvature[0, 0] * (highest[0] - d)
+        stress = ElasticPlastic(steel.modulus, steel.yield_strength).stress(strain)
+        displaced = strength.body.regions[0].law.stress(strain)
+        force = (stress - displaced) * bars.area
+        rows = [
+            (str(i + 1), *values)
+            for i, values in enumerate(zip(x, y, d, strain, stress, displaced, force, strict=True))
+        ]
+        sums = float(force.sum()), float((force * y).sum()), float((force * x).sum())
+        return rows, *sums, float(-strain.min())
+
+    def _block(self, column: Column) -> tuple[float, float]:
+        f_c, edition = column.concrete.strength, self.edition
+        beta_1 = rules.block_factor(f_c, edition.block_strength, edition.block_step, edition.block_full)
+        return float(beta_1), float(rules.block_stress(f_c))
+
+    def _factors(self, column: Column) -> tuple[float, float]:
+        if column.section.ties.spiral:
+            return rules.FACTOR_SPIRAL, rules.AXIAL_SPIRAL
+        return rules.FACTOR_TIES, rules.AXIAL_TIES
+
+    def _largest_axial(self, column: Column, alpha: float) -> float:
+        section = column.section
+        P_o = rules.strength_at_zero_eccentricity(
+            column.concrete.strength,
+            section.outline.area,
+            section.bars.total_area,
+            column.steel.yield_strength,
+        )
+        return float(rules.max_axial_strength(alpha, P_o))
+
+
+def _factor(strain: FloatArray, epsilon_ty: float, phi_c: float) -> FloatArray:
+    factor: FloatArray = rules.resistance_factor(-strain, epsilon_ty, phi_c)
+    return factor
+
+
+def _slenderness_note() -> Derivation:
+    record = Derivation()
+    record.note(
+        "The moments are taken as analysed, at both ends. Their growth by the lift's own slenderness"
+        " and by sway is not yet part of this verdict."
+    )
+    return record
+
+
+ACI_SI = ACI318_19(SI_EDITION)
+ACI_IN_LB = ACI318_19(IN_LB_EDITION)

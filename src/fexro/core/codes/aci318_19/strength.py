@@ -1,0 +1,131 @@
+"""Section strength: ACI 318-19, 21.2 and 22.2 to 22.4."""
+
+from __future__ import annotations
+
+from numpy import clip, where
+
+from fexro.core.provisions import provision
+from fexro.core.quantities import Area, Force, Length, Moment, Ratio, Strain, Stress
+
+__all__ = [
+    "AXIAL_SPIRAL",
+    "AXIAL_TIES",
+    "CONCRETE_LIMIT_STRAIN",
+    "FACTOR_SPIRAL",
+    "FACTOR_TENSION",
+    "FACTOR_TIES",
+    "axial_utilisation",
+    "bar_stress",
+    "block_depth",
+    "block_factor",
+    "block_stress",
+    "concrete_force",
+    "max_axial_strength",
+    "moment_utilisation",
+    "nominal_axial",
+    "nominal_moment",
+    "resistance_factor",
+    "strain_at_depth",
+    "strength_at_zero_eccentricity",
+    "tension_strength",
+    "yield_strain",
+]
+
+CONCRETE_LIMIT_STRAIN = 0.003  # 22.2.2.1
+FACTOR_TIES, FACTOR_SPIRAL = 0.65, 0.75  # Table 21.2.2, compression-controlled
+FACTOR_TENSION = 0.90  # Table 21.2.2, tension-controlled
+AXIAL_TIES, AXIAL_SPIRAL = 0.80, 0.85  # Table 22.4.2.1
+
+
+@provision("21.2.2.1", symbol="epsilon_ty")
+def yield_strain(f_y: Stress, E_s: Stress) -> Strain:
+    """Strain at which the tension bar yields."""
+    return f_y / E_s
+
+
+@provision("21.2.2", symbol="phi")
+def resistance_factor(epsilon_t: Strain, epsilon_ty: Strain, phi_c: Ratio) -> Ratio:
+    """Resistance factor between compression control (phi_c) and tension control."""
+    return phi_c + (0.90 - phi_c) * clip((epsilon_t - epsilon_ty) / 0.003, 0, 1)
+
+
+@provision("22.2.1.2", symbol="epsilon")
+def strain_at_depth(c: Length, d: Length) -> Strain:
+    """Strain at depth d from the extreme compression fibre, compression positive."""
+    return 0.003 * (c - d) / c
+
+
+@provision("22.2.2.4.1", symbol="sigma_c")
+def block_stress(f_c_prime: Stress) -> Stress:
+    """Stress of the rectangular block."""
+    return 0.85 * f_c_prime
+
+
+@provision("22.2.2.4.1", symbol="a")
+def block_depth(beta_1: Ratio, c: Length) -> Length:
+    """Depth of the rectangular block."""
+    return beta_1 * c
+
+
+@provision("22.2.2.4.3", symbol="beta_1")
+def block_factor(f_c_prime: Stress, f_1: Stress, f_step: Stress, f_2: Stress) -> Ratio:
+    """Ratio of the block's depth to that of the neutral axis."""
+    return where(
+        f_c_prime >= f_2, 0.65, clip(0.85 - 0.05 * (f_c_prime - f_1) / f_step, 0.65, 0.85)
+    )
+
+
+@provision("20.2.2.1", symbol="f_s")
+def bar_stress(epsilon_s: Strain, E_s: Stress, f_y: Stress) -> Stress:
+    """Stress of a bar, elastic to yield."""
+    return clip(E_s * epsilon_s, -f_y, f_y)
+
+
+@provision("22.4.2.1", symbol="P_n,max")
+def max_axial_strength(alpha: Ratio, P_o: Force) -> Force:
+    """Largest nominal axial strength: 0.80 (ties) or 0.85 (spiral) of that at no eccentricity."""
+    return alpha * P_o
+
+
+@provision("22.4.2.2", symbol="P_o")
+def strength_at_zero_eccentricity(
+    f_c_prime: Stress, A_g: Area, A_st: Area, f_y: Stress
+) -> Force:
+    """Nominal axial strength at zero eccentricity."""
+    return 0.85 * f_c_prime * (A_g - A_st) + f_y * A_st
+
+
+@provision("22.4.3.1", symbol="P_nt,max")
+def tension_strength(f_y: Stress, A_st: Area) -> Force:
+    """Largest nominal axial tensile strength."""
+    return f_y * A_st
+
+
+@provision("22.2.2.4.1", symbol="C_c")
+def concrete_force(sigma_c: Stress, A_c: Area) -> Force:
+    """Force of the concrete: the block's stress over its area."""
+    return sigma_c * A_c
+
+
+@provision("22.4.1.2", symbol="P_n")
+def nominal_axial(C_c: Force, F_s_sum: Force) -> Force:
+    """Nominal axial strength: concrete and bars."""
+    return C_c + F_s_sum
+
+
+@provision("22.4.1.2", symbol="M_n")
+def nominal_moment(C_c: Force, e_c: Length, M_s_sum: Moment) -> Moment:
+    """Nominal moment about the centroid of the gross section: concrete and bars."""
+    return C_c * e_c + M_s_sum
+
+
+@provision("10.5.1.1", symbol="U")
+def axial_utilisation(P_u: Force, phi: Ratio, P_n: Force) -> Ratio:
+    """Factored over design axial strength."""
+    return P_u / (phi * P_n)
+
+
+@provision("10.5.1.1", symbol="U")
+def moment_utilisation(M_u: Moment, phi: Ratio, M_n: Moment) -> Ratio:
+    """Factored over design moment strength."""
+    return M_u / (phi * M_n)

@@ -1,0 +1,1 @@
+"""The cross-section as data: outline with voids, bars, ties."""

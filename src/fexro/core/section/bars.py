@@ -1,0 +1,176 @@
+"""Reinforcing bars: sizes on the market, call-outs such as `4 D28 + 6 D20`, and ties."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from fexro.core.errors import InputError
+from fexro.core.section.outline import FloatArray
+
+__all__ = [
+    "IN_LB_SIZES",
+    "METRIC_SIZES",
+    "BarGroup",
+    "BarSize",
+    "Bars",
+    "Ties",
+    "bar_size",
+    "format_call_out",
+    "parse_call_out",
+    "parse_ties",
+]
+
+MAX_BARS = 400
+
+
+@dataclass(frozen=True)
+class BarSize:
+    """A bar size: its name, nominal diameter (mm) and area (mm²)."""
+
+    name: str
+    diameter: float
+    area: float
+
+
+def _metric(diameter: int) -> BarSize:
+    return BarSize(f"D{diameter}", float(diameter), math.pi * diameter**2 / 4)
+
+
+def _in_lb(number: int, diameter: float, area: float) -> BarSize:
+    return BarSize(f"#{number}", diameter * 25.4, area * 25.4**2)
+
+
+METRIC_SIZES = {
+    size.name: size for size in map(_metric, (6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 32, 36, 40))
+}
+# ASTM A615: nominal diameters (in) and areas (in²).
+IN_LB_SIZES = {
+    size.name: size
+    for size in (
+        _in_lb(3, 0.375, 0.11),
+        _in_lb(4, 0.5, 0.20),
+        _in_lb(5, 0.625, 0.31),
+        _in_lb(6, 0.75, 0.44),
+        _in_lb(7, 0.875, 0.60),
+        _in_lb(8, 1.0, 0.79),
+        _in_lb(9, 1.128, 1.00),
+        _in_lb(10, 1.27, 1.27),
+        _in_lb(11, 1.41, 1.56),
+        _in_lb(14, 1.693, 2.25),
+        _in_lb(18, 2.257, 4.00),
+    )
+}
+
+
+@dataclass(frozen=True)
+class BarGroup:
+    """A number of bars of one size."""
+
+    count: int
+    size: BarSize
+
+
+@dataclass(frozen=True)
+class Ties:
+    """Transverse reinforcement: size, spacing along the lift (mm), and whether it is a spiral."""
+
+    size: BarSize
+    spacing: float
+    spiral: bool = False
+
+    def __str__(self) -> str:
+        return f"{self.size.name}@{self.spacing:g}{' spiral' if self.spiral else ''}"
+
+
+@dataclass(frozen=True, eq=False)
+class Bars:
+    """Bars as arrays (B,): position x, y (mm), area (mm²), diameter (mm)."""
+
+    x: FloatArray
+    y: FloatArray
+    area: FloatArray
+    diameter: FloatArray
+
+    def __len__(self) -> int:
+        return len(self.x)
+
+    @cached_property
+    def total_area(self) -> float:
+        """Area of all bars, mm²."""
+        return float(self.area.sum())
+
+    def clear_distance(self) -> tuple[float, int, int]:
+        """Return the smallest clear distance between two bars (mm) and their indices.
+
+        With fewer than two bars the distance is infinite and the indices are zero.
+        """
+        if len(self) < 2:
+            return math.inf, 0, 0
+        distance = np.hypot(self.x[:, None] - self.x, self.y[:, None] - self.y)
+        distance -= (self.diameter[:, None] + self.diameter) / 2
+        np.fill_diagonal(distance, np.inf)
+        i, j = divmod(int(distance.argmin()), len(self))
+        return float(distance[i, j]), min(i, j), max(i, j)
+
+
+def bar_size(name: str, where: str = "bar size") -> BarSize:
+    """Return the bar size of a name such as `D25` or `#8`.
+
+    Raises:
+        InputError: if no such size is on offer.
+    """
+    sizes = METRIC_SIZES | IN_LB_SIZES
+    key = name.strip().upper()
+    if key not in sizes:
+        offered = IN_LB_SIZES if key.startswith("#") else METRIC_SIZES
+        raise InputError(where, f"“{name.strip()}”", f"one of {', '.join(offered)}")
+    return sizes[key]
+
+
+_GROUP = re.compile(r"\s*(\d{1,4})\s*[x×]?\s*([dD]\s*\d+|#\s*\d+)\s*")
+
+
+def parse_call_out(text: str, where: str = "bars") -> tuple[BarGroup, ...]:
+    """Read a call-out such as `8 D25`, `4 D28 + 6 D20` or `8 #8`.
+
+    Raises:
+        InputError: if it is not understood, names no size on offer, or asks for more than 400 bars.
+    """
+    groups = []
+    for part in text.split("+"):
+        match = _GROUP.fullmatch(part)
+        if match is None:
+            raise InputError(where, f"“{text}”", "a call-out such as 8 D25, 4 D28 + 6 D20 or 8 #8")
+        groups.append(BarGroup(int(match[1]), bar_size(match[2].replace(" ", ""), where)))
+    total = sum(group.count for group in groups)
+    if not 1 <= total <= MAX_BARS or any(group.count == 0 for group in groups):
+        raise InputError(where, f"{total} bars", f"1 to {MAX_BARS} bars")
+    return tuple(groups)
+
+
+def format_call_out(groups: tuple[BarGroup, ...]) -> str:
+    """Write groups of bars as a call-out."""
+    return " + ".join(f"{group.count} {group.size.name}" for group in groups)
+
+
+_TIES = re.compile(r"\s*([dD]\s*\d+|#\s*\d+)\s*@\s*(\d+(?:\.\d+)?)\s*(in)?\s*(spiral)?\s*")
+
+
+def parse_ties(text: str, where: str = "ties") -> Ties:
+    """Read ties such as `D10@200` (mm), `#4@8in` or `D10@60 spiral`.
+
+    Raises:
+        InputError: if it is not understood or the spacing is outside 20 to 1000 mm.
+    """
+    match = _TIES.fullmatch(text)
+    if match is None:
+        raise InputError(where, f"“{text}”", "ties such as D10@200, #4@8in or D10@60 spiral")
+    spacing = float(match[2]) * (25.4 if match[3] else 1.0)
+    if not 20 <= spacing <= 1000:
+        raise InputError(where, f"a spacing of {spacing:g} mm", "20 to 1000 mm")
+    return Ties(bar_size(match[1].replace(" ", ""), where), spacing, match[4] is not None)

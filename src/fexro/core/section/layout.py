@@ -1,0 +1,180 @@
+"""Placing the bars of a call-out inside a shape, held by ties at the given cover."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from fexro.core.errors import InputError
+from fexro.core.section.bars import BarGroup, Bars, BarSize, Ties
+from fexro.core.section.outline import FloatArray, Outline
+from fexro.core.section.shapes import Circle, HollowCircle, Rectangle, Shape
+
+__all__ = ["Section", "build_section"]
+
+
+@dataclass(frozen=True, eq=False)
+class Section:
+    """A reinforced concrete cross-section: outline, bars, ties, clear cover to the ties (mm)."""
+
+    outline: Outline
+    bars: Bars
+    ties: Ties
+    cover: float
+
+
+def build_section(
+    shape: Shape, cover: float, groups: tuple[BarGroup, ...], ties: Ties, where: str = "section"
+) -> Section:
+    """Lay out the bars of a call-out along the ties and return the section.
+
+    Circles take the bars evenly spaced on a ring. Other shapes take one bar in every corner and the
+    others along the sides, where the spacing is largest; the largest bars come first in the corners.
+
+    Args:
+        shape: shape of the concrete.
+        cover: clear cover to the ties, mm.
+        groups: bars of the call-out.
+        ties: transverse reinforcement.
+        where: name of the section, for the refusal.
+
+    Raises:
+        InputError: where the bars have no place: outside the concrete, overlapping, or fewer
+            than the corners.
+    """
+    outline = shape.outline()
+    sizes = [group.size for group in groups for _ in range(group.count)]
+    sizes.sort(key=lambda size: -size.diameter)
+    if isinstance(shape, Circle | HollowCircle):
+        x, y, placed = _on_ring(shape.diameter, cover + ties.size.diameter, sizes)
+    else:
+        symmetric = isinstance(shape, Rectangle) or shape.kind == "hollow rectangle"
+        x, y, placed = _along_sides(outline, cover + ties.size.diameter, sizes, symmetric, where)
+    bars = Bars(
+        x,
+        y,
+        np.array([size.area for size in placed]),
+        np.array([size.diameter for size in placed]),
+    )
+    _refuse_misplaced(outline, bars, where)
+    return Section(outline, bars, ties, cover)
+
+
+def _on_ring(
+    diameter: float, inset: float, sizes: list[BarSize]
+) -> tuple[FloatArray, FloatArray, list[BarSize]]:
+    count = len(sizes)
+    placed = _spread(sizes)
+    angle = math.pi / 2 - np.arange(count) * 2 * math.pi / count
+    radius = diameter / 2 - inset - np.array([size.diameter for size in placed]) / 2
+    return radius * np.cos(angle), radius * np.sin(angle), placed
+
+
+def _spread(sizes: list[BarSize]) -> list[BarSize]:
+    """Order bars so that each size is spaced evenly among the others."""
+    counts = {size: sizes.count(size) for size in dict.fromkeys(sizes)}
+    given = dict.fromkeys(counts, 0)
+    order = []
+    for place in range(len(sizes)):
+        owed = {size: (place + 1) * counts[size] / len(sizes) - given[size] for size in counts}
+        best = max(counts, key=lambda size: round(owed[size], 9))
+        given[best] += 1
+        order.append(best)
+    return order
+
+
+def _along_sides(
+    outline: Outline, inset: float, sizes: list[BarSize], symmetric: bool, where: str
+) -> tuple[FloatArray, FloatArray, list[BarSize]]:
+    ring = outline.rings[0]
+    corners, count = len(ring), len(sizes)
+    if count < corners:
+        raise InputError(
+            f"{where}, bars", f"{count} bars", f"at least {corners}, one in every corner"
+        )
+    if symmetric and count % 2:
+        raise InputError(
+            f"{where}, bars", f"{count} bars", "an even number, so that opposite sides match"
+        )
+    extra = _bars_per_side(ring, count - corners, symmetric)
+    # A place is (side, fraction of the side); the corner is the start of its side.
+    places = [(side, 0.0) for side in range(corners)]
+    between = [
+        (side, (k + 1) / (extra[side] + 1)) for side in range(corners) for k in range(extra[side])
+    ]
+    # Larger bars nearest the middle of the sides keep opposite sides alike.
+    between.sort(key=lambda place: (round(abs(place[1] - 0.5), 6), place[0] % 2, place[0]))
+    points = [
+        _inside(ring, side, along, inset + size.diameter / 2)
+        for (side, along), size in zip(places + between, sizes, strict=True)
+    ]
+    x, y = np.array(points).T
+    return x, y, sizes
+
+
+def _bars_per_side(ring: FloatArray, extra: int, symmetric: bool) -> list[int]:
+    """Share bars among the sides, in pairs of equal sides where it can be, widest spacing first."""
+    lengths = np.hypot(*(np.roll(ring, -1, axis=0) - ring).T)
+    given = [0] * len(ring)
+    partner = {
+        i: next((j for j in range(len(ring)) if j != i and _mirrored(lengths, i, j)), i)
+        for i in range(len(ring))
+    }
+    while extra > 0:
+        order = sorted(range(len(ring)), key=lambda i: (-lengths[i] / (given[i] + 1), i))
+        side = order[0]
+        if partner[side] != side and (extra >= 2 or symmetric):
+            given[partner[side]] += 1
+            extra -= 1
+        given[side] += 1
+        extra -= 1
+    return given
+
+
+def _mirrored(lengths: FloatArray, i: int, j: int) -> bool:
+    """Tell whether two sides are alike: of one length, and opposite where there are four."""
+    if len(lengths) == 4:
+        return abs(i - j) == 2
+    return bool(abs(lengths[i] - lengths[j]) < 1e-6 * lengths.max())
+
+
+def _inside(ring: FloatArray, side: int, along: float, inset: float) -> FloatArray:
+    """Return the point at a fraction of a side of the ring moved inwards by `inset`."""
+    start, end = _inset_corner(ring, side, inset), _inset_corner(ring, side + 1, inset)
+    return start + (end - start) * along
+
+
+def _inset_corner(ring: FloatArray, corner: int, inset: float) -> FloatArray:
+    count = len(ring)
+    before, here, after = (ring[(corner + k) % count] for k in (-1, 0, 1))
+    u, v = here - before, after - here
+    u, v = u / np.hypot(*u), v / np.hypot(*v)
+    normal = np.array([-u[1], u[0]]) + np.array([-v[1], v[0]])
+    offset: FloatArray = here + normal * inset / (1 + float(u @ v))
+    return offset
+
+
+def _refuse_misplaced(outline: Outline, bars: Bars, where: str) -> None:
+    import shapely
+
+    concrete = outline.polygon()
+    shapely.prepare(concrete)
+    points = shapely.points(bars.x, bars.y)
+    clearance = shapely.distance(points, concrete.boundary) - bars.diameter / 2
+    outside = ~shapely.contains(concrete, points) | (clearance < -1e-6)
+    if outside.any():
+        i = int(outside.argmax())
+        raise InputError(
+            f"{where}, bar {i + 1}",
+            f"a bar at ({bars.x[i]:.0f}, {bars.y[i]:.0f}) mm that is not inside the concrete",
+            "bars wholly inside the concrete; reduce the cover or enlarge the section",
+        )
+    distance, i, j = bars.clear_distance()
+    if distance < -1e-6:
+        raise InputError(
+            f"{where}, bars {i + 1} and {j + 1}",
+            f"an overlap of {-distance:.0f} mm",
+            "bars that do not overlap; use fewer or smaller bars",
+        )

@@ -1,0 +1,277 @@
+"""Where rays from inside meet the strength surface, exactly.
+
+A ray is first followed through the triangles of the mesh, which is closed, so that no crossing is
+lost; the crossing is then refined in the two parameters of the surface (direction of the
+compressed side, place in the family of limit planes) by Newton's method. Where the surface has a
+jump or a fold and Newton's method does not settle, the neighbourhood is subdivided around the ray
+until it is smaller than any digit shown, and the nearer side of the jump counts.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from fexro.core.section.outline import FloatArray
+from fexro.core.strength.surface import Mesh, Strength
+
+__all__ = ["Crossings", "first_crossings"]
+
+IntArray = npt.NDArray[np.intp]
+BoolArray = npt.NDArray[np.bool_]
+
+TOLERANCE = 1e-10
+NEWTON_STEPS = 9
+SUBDIVISIONS = 40
+SUBGRID = 7
+CHUNK = 128
+
+# Corners (row, column) of the two triangles of a mesh cell.
+_TRIANGLES = np.array([[[0, 0], [1, 0], [1, 1]], [[0, 0], [1, 1], [0, 1]]])
+
+
+@dataclass(frozen=True, eq=False)
+class Crossings:
+    """The first crossing of each ray, (R,).
+
+    Attributes:
+        distance: distance along the ray as a multiple of its direction; infinite without crossing.
+        angle: direction of the compressed side there, radians.
+        fraction: place in the family of limit planes there.
+        count: number of crossings found along the ray.
+    """
+
+    distance: FloatArray
+    angle: FloatArray
+    fraction: FloatArray
+    count: IntArray
+
+
+@dataclass(frozen=True, eq=False)
+class _Rays:
+    """Rays in scaled coordinates with two unit vectors square to each, all (R, 3)."""
+
+    origin: FloatArray
+    along: FloatArray
+    u: FloatArray
+    v: FloatArray
+
+    def take(self, index: IntArray) -> _Rays:
+        return _Rays(self.origin[index], self.along[index], self.u[index], self.v[index])
+
+    def locate(self, points: FloatArray) -> FloatArray:
+        """Return (R, …, 3): offsets of points (R, …, 3) from the ray in u and v, and along it."""
+        middle = (slice(None),) + (None,) * (points.ndim - 2)
+        axes = np.stack([self.u, self.v, self.along], axis=-1)
+        return np.matmul(points - self.origin[middle], axes[middle] if points.ndim > 3 else axes)
+
+
+def first_crossings(
+    strength: Strength, origin: FloatArray, direction: FloatArray, *, factored: bool
+) -> Crossings:
+    """Find where rays first meet the surface.
+
+    Args:
+        strength: the section's strength.
+        origin: starting points N, Mx, My, (R, 3), N and N·mm.
+        direction: directions, (R, 3), not zero.
+        factored: whether the design surface is meant, or the nominal one.
+
+    Returns:
+        The first crossing of each ray; the cap of the axial force is not part of the surface here.
+    """
+    mesh = strength.mesh
+    scaled = direction / mesh.scale
+    length = np.sqrt((scaled**2).sum(axis=1))
+    rays = _frame(origin / mesh.scale, scaled / length[:, None])
+    count = np.zeros(len(length), dtype=np.intp)
+    distance = np.full(len(length), np.inf)
+    angle, fraction = np.zeros(len(length)), np.zeros(len(length))
+
+    surface = (mesh.points.design if factored else mesh.points.nominal) / mesh.scale
+    ray, start_angle, start_fraction = _through_mesh(mesh, surface, rays)
+    if len(ray):
+        hit = _refine(strength, rays.take(ray), start_angle, start_fraction, factored)
+        found = hit[:, 0] > 0
+        np.add.at(count, ray[found], 1)
+        # The nearest crossing of a ray is written last.
+        for k in np.argsort(-hit[:, 0]):
+            if found[k]:
+                distance[ray[k]], angle[ray[k]], fraction[ray[k]] = hit[k]
+    return Crossings(distance / length, angle, fraction, count)
+
+
+def _frame(origin: FloatArray, along: FloatArray) -> _Rays:
+    helper = np.eye(3)[np.abs(along).argmin(axis=1)]
+    u = np.cross(along, helper)
+    u /= np.sqrt((u**2).sum(axis=1))[:, None]
+    return _Rays(origin, along, u, np.cross(along, u))
+
+
+def _through_mesh(
+    mesh: Mesh, surface: FloatArray, rays: _Rays
+) -> tuple[IntArray, FloatArray, FloatArray]:
+    """Return rays, angles and fractions where rays pass through triangles of the mesh."""
+    found = [
+        _through_cells(mesh, surface, rays, np.arange(start, min(start + CHUNK, len(rays.u))))
+        for start in range(0, len(rays.u), CHUNK)
+    ]
+    ray, angle, fraction = (np.concatenate(parts) for parts in zip(*found, strict=True))
+    return ray, angle, fraction
+
+
+def _through_cells(
+    mesh: Mesh, surface: FloatArray, rays: _Rays, index: IntArray
+) -> tuple[IntArray, FloatArray, FloatArray]:
+    part = rays.take(index)
+    flat = surface.reshape(-1, 3).T
+    shape = (len(index), *surface.shape[:2])
+    sides = []
+    for axis in (part.u, part.v):
+        offset = axis @ flat - (axis * part.origin).sum(axis=1)[:, None]
+        sides.append(_mixed((offset > 0).reshape(shape)))
+    which, row, column = np.nonzero(sides[0] & sides[1])
+    rows = row[:, None, None] + _TRIANGLES[..., 0]
+    columns = column[:, None, None] + _TRIANGLES[..., 1]
+    corners = surface[rows, columns].reshape(len(which), 6, 3)
+    located = part.take(which).locate(corners).reshape(-1, 2, 3, 3)
+    inside = _encloses_origin(located[..., :2])
+    weight = _weights(located[..., :2])
+    ahead = (weight * located[..., 2]).sum(axis=-1) > 0
+    cell, triangle = np.nonzero(inside & ahead)
+    weight = weight[cell, triangle]
+    angle = (weight * mesh.angle[rows[cell, triangle]]).sum(axis=-1)
+    fraction = (weight * mesh.fraction[columns[cell, triangle]]).sum(axis=-1)
+    return index[which[cell]], angle, fraction
+
+
+def _mixed(positive: BoolArray) -> BoolArray:
+    """Tell for each cell of a grid (R, A, D) whether its corners lie on both sides."""
+    a, b = positive[:, :-1, :-1], positive[:, 1:, :-1]
+    c, d = positive[:, :-1, 1:], positive[:, 1:, 1:]
+    mixed: BoolArray = (a != b) | (c != d) | (a != c)
+    return mixed
+
+
+def _encloses_origin(corners: FloatArray) -> BoolArray:
+    """Tell whether triangles (…, 3, 2) enclose the origin; a shared edge counts for one of two."""
+    ahead = np.roll(corners, -1, axis=-2)
+    p, q, u, v = corners[..., 0], corners[..., 1], ahead[..., 0], ahead[..., 1]
+    spans = (q > 0) != (v > 0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        crosses = spans & (p - q * (u - p) / (v - q) > 0)
+    inside: BoolArray = crosses.sum(axis=-1) % 2 == 1
+    return inside
+
+
+def _weights(corners: FloatArray) -> FloatArray:
+    """Return the barycentric weights (…, 3) of the origin in triangles (…, 3, 2)."""
+    x, y = corners[..., 0], corners[..., 1]
+    area = np.stack(
+        [
+            x[..., 1] * y[..., 2] - x[..., 2] * y[..., 1],
+            x[..., 2] * y[..., 0] - x[..., 0] * y[..., 2],
+            x[..., 0] * y[..., 1] - x[..., 1] * y[..., 0],
+        ],
+        axis=-1,
+    )
+    total = area.sum(axis=-1, keepdims=True)
+    weights: FloatArray = np.where(
+        total == 0, 1 / 3, area / np.where(total == 0, 1.0, total)
+    )
+    return np.clip(weights, 0.0, 1.0)
+
+
+def _evaluate(
+    strength: Strength, angle: FloatArray, fraction: FloatArray, factored: bool
+) -> FloatArray:
+    """Return scaled surface points (H, G, 3) at angles and fractions (H, G)."""
+    points = strength.at(angle.ravel(), fraction.reshape(-1, 1))
+    values = points.design if factored else points.nominal
+    return values.reshape(*angle.shape, 3) / strength.mesh.scale
+
+
+def _refine(
+    strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatArray, factored: bool
+) -> FloatArray:
+    """Return distance, angle and fraction (H, 3) of crossings near given starts; 0 if lost."""
+    mesh = strength.mesh
+    cell = np.searchsorted(mesh.angle, angle, side="right").clip(1, len(mesh.angle) - 1)
+    width = mesh.angle[cell] - mesh.angle[cell - 1]
+    reach = np.column_stack([width, np.full(len(width), mesh.fraction[1])])
+    start = np.column_stack([angle, fraction])
+    result = np.column_stack([np.zeros(len(angle)), start])
+    active = np.arange(len(angle))
+    step = np.array([1e-6, 1e-7])
+    place = start.copy()
+    for _ in range(NEWTON_STEPS):
+        here = place[active]
+        # Differences are taken towards the inside of the family, which ends at 0 and 1.
+        side = np.where(here[:, 1] > 0.5, -step[1], step[1])
+        angles = here[:, :1] + np.array([0.0, step[0], 0.0])
+        fractions = here[:, 1:] + np.array([0.0, 0.0, 1.0]) * side[:, None]
+        part = rays.take(active)
+        located = part.locate(_evaluate(strength, angles, fractions, factored))
+        miss = located[:, 0, :2]
+        done = np.abs(miss).max(axis=1) < TOLERANCE
+        result[active[done], 0] = located[done, 0, 2]
+        result[active[done], 1:] = here[done]
+        by_angle = (located[:, 1, :2] - miss) / step[0]
+        by_fraction = (located[:, 2, :2] - miss) / side[:, None]
+        det = by_angle[:, 0] * by_fraction[:, 1] - by_angle[:, 1] * by_fraction[:, 0]
+        safe = np.where(np.abs(det) > 1e-14, det, np.inf)
+        change = np.column_stack(
+            [
+                (miss[:, 1] * by_fraction[:, 0] - miss[:, 0] * by_fraction[:, 1]) / safe,
+                (miss[:, 0] * by_angle[:, 1] - miss[:, 1] * by_angle[:, 0]) / safe,
+            ]
+        )
+        place[active] = here + np.clip(change, -reach[active], reach[active])
+        place[:, 1] = np.clip(place[:, 1], 0.0, 1.0)
+        near = (np.abs(place[active] - start[active]) < 3 * reach[active]).all(axis=1)
+        active = active[~done & near & (np.abs(det) > 1e-14)]
+        if not len(active):
+            break
+    lost = np.flatnonzero(result[:, 0] == 0)
+    if len(lost):
+        result[lost] = _subdivide(strength, rays.take(lost), start[lost], reach[lost], factored)
+    return result
+
+
+def _subdivide(
+    strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray, factored: bool
+) -> FloatArray:
+    """Close in on crossings by subdividing the neighbourhood of each start; (H, 3)."""
+    centre, half = start.copy(), reach.copy()
+    grid = np.linspace(-1.0, 1.0, SUBGRID)
+    cells = np.arange(SUBGRID - 1)
+    row = np.repeat(cells, SUBGRID - 1)[:, None, None] + _TRIANGLES[..., 0]
+    column = np.tile(cells, SUBGRID - 1)[:, None, None] + _TRIANGLES[..., 1]
+    corner = (row * SUBGRID + column).reshape(-1, 3)
+    shape = (len(start), SUBGRID, SUBGRID)
+    result = np.zeros((len(start), 3))
+    every = np.arange(len(start))
+    for _ in range(SUBDIVISIONS):
+        angles = centre[:, :1] + half[:, :1] * grid
+        fractions = np.clip(centre[:, 1:] + half[:, 1:] * grid, 0, 1)
+        angles = np.broadcast_to(angles[:, :, None], shape).reshape(len(start), -1)
+        fractions = np.broadcast_to(fractions[:, None, :], shape).reshape(len(start), -1)
+        located = rays.locate(_evaluate(strength, angles, fractions, factored))
+        triangles = located[:, corner]
+        met = (_weights(triangles[..., :2]) * triangles[..., 2]).sum(axis=-1)
+        met = np.where(_encloses_origin(triangles[..., :2]) & (met > 0), met, np.inf)
+        best = met.argmin(axis=1)
+        hit = np.isfinite(met[every, best])
+        cell = corner[best]
+        # The capacity is that of the weaker corner: at a jump the side that is safe.
+        result[hit, 0] = triangles[every, best, :, 2].min(axis=-1)[hit]
+        result[hit, 1] = angles[every[:, None], cell].mean(axis=1)[hit]
+        result[hit, 2] = fractions[every[:, None], cell].mean(axis=1)[hit]
+        centre[hit] = result[hit, 1:]
+        # The ray may leave the chord for a neighbouring cell: keep one more on each side.
+        half = np.where(hit[:, None], half * 0.5, half * 1.7)
+        if half[:, 0].max() < 1e-12:
+            break
+    return result

@@ -1,0 +1,138 @@
+"""The strength surface: every direction of the neutral axis against every limit strain plane."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Protocol
+
+import numpy as np
+
+from fexro.core.section.outline import FloatArray
+from fexro.core.strength.integration import Body, resultants
+
+__all__ = ["LimitPlanes", "Mesh", "Points", "Strength"]
+
+ANGLES = 72
+DEPTHS = 64
+
+
+class LimitPlanes(Protocol):
+    """The family of strain planes at the limit, from pure tension (0) to full compression (1)."""
+
+    def planes(
+        self, fraction: FloatArray, lowest: FloatArray, highest: FloatArray
+    ) -> tuple[FloatArray, FloatArray]:
+        """Return the strain at t = 0 and the curvature (1/mm) of limit planes.
+
+        Args:
+            fraction: place in the family, 0 … 1, (A, D).
+            lowest: t of the fibre furthest from the compressed side, (A, 1), mm.
+            highest: t of the extreme compression fibre, (A, 1), mm.
+        """
+        ...
+
+
+@dataclass(frozen=True, eq=False)
+class Points:
+    """Points of the surface: resultants and the strain planes behind them.
+
+    Attributes:
+        angle: direction of the compressed side, (A,), radians.
+        fraction: place in the family of limit planes, (A, D).
+        nominal: N, Mx, My without the factor, (A, D, 3), N and N·mm.
+        factor: resistance factor, (A, D).
+        centre_strain: strain at the centre, (A, D).
+        curvature: curvature, (A, D), 1/mm.
+    """
+
+    angle: FloatArray
+    fraction: FloatArray
+    nominal: FloatArray
+    factor: FloatArray
+    centre_strain: FloatArray
+    curvature: FloatArray
+
+    @cached_property
+    def design(self) -> FloatArray:
+        """N, Mx, My with the factor, (A, D, 3)."""
+        return self.nominal * self.factor[..., None]
+
+
+@dataclass(frozen=True, eq=False)
+class Mesh:
+    """A grid of surface points over all directions (closed: the first is repeated) and depths.
+
+    Attributes:
+        angle: (A + 1,), radians; fraction: (D,).
+        points: the surface points.
+        scale: sizes that make N, Mx, My comparable, (3,).
+    """
+
+    angle: FloatArray
+    fraction: FloatArray
+    points: Points
+    scale: FloatArray
+
+
+@dataclass(frozen=True, eq=False)
+class Strength:
+    """What a design code makes of a section.
+
+    Attributes:
+        body: regions and bars with their laws.
+        limit: the family of limit planes.
+        factor: resistance factor from the strain of the bar furthest on the tension side.
+        max_axial: largest design axial force, N; the surface is cut off flat there.
+        max_tension: design axial force with every bar yielding in tension, N (negative).
+        nominal_max_axial: `max_axial` without the factor, N.
+    """
+
+    body: Body
+    limit: LimitPlanes
+    factor: Callable[[FloatArray], FloatArray]
+    max_axial: float
+    max_tension: float
+    nominal_max_axial: float
+
+    def at(self, angle: FloatArray, fraction: FloatArray) -> Points:
+        """Return the surface points of directions (A,) and places in the family (A, D)."""
+        lowest, highest = self.body.extent(angle)
+        strain, curvature = self.limit.planes(fraction, lowest[:, None], highest[:, None])
+        nominal = resultants(self.body, angle, strain, curvature)
+        tension_strain = strain + curvature * self.body.lowest_bar(angle)[:, None]
+        return Points(angle, fraction, nominal, self.factor(tension_strain), strain, curvature)
+
+    @cached_property
+    def mesh(self) -> Mesh:
+        """The surface on the standard grid, 72 directions × 64 depths."""
+        return self.grid(ANGLES, DEPTHS)
+
+    def grid(self, angles: int, depths: int) -> Mesh:
+        """Return the surface on a grid of directions and depths.
+
+        Directions are closest about the weak axis, where the moment turns fastest with them.
+        """
+        angle = self.body.directions(angles)
+        fraction = np.linspace(0.0, 1.0, depths)
+        points = self.at(angle, np.broadcast_to(fraction, (angles, depths)))
+        # Both ends are one point whatever the direction; rounding must not tear the mesh there.
+        points.nominal[:, 0], points.nominal[:, -1] = points.nominal[0, 0], points.nominal[0, -1]
+        closed = Points(
+            *(
+                np.concatenate([array, array[:1]])
+                for array in (
+                    points.angle,
+                    points.fraction,
+                    points.nominal,
+                    points.factor,
+                    points.centre_strain,
+                    points.curvature,
+                )
+            )
+        )
+        largest = np.abs(points.nominal).max(axis=(0, 1))
+        moment = max(float(largest[1:].max()), 1e-9)
+        scale = np.array([max(float(largest[0]), 1e-9), moment, moment])
+        return Mesh(np.append(angle, angle[0] + 2 * np.pi), fraction, closed, scale)
