@@ -114,13 +114,9 @@ class Outline:
         """Return the area as a shapely geometry."""
         import shapely
 
-        area = shapely.Geometry()
-        signed = [(shapely.Polygon(ring), _signed_area(ring)) for ring in self.rings]
-        area = shapely.union_all([polygon for polygon, sign in signed if sign > 0])
-        for polygon, sign in signed:
-            if sign < 0:
-                area = area.difference(polygon)
-        return area
+        solids = [shapely.Polygon(ring) for ring in self.rings if _signed_area(ring) > 0]
+        voids = [shapely.Polygon(ring) for ring in self.rings if _signed_area(ring) < 0]
+        return shapely.union_all(solids).difference(shapely.union_all(voids))
 
 
 def circle_ring(diameter: float, centre: tuple[float, float] = (0.0, 0.0)) -> FloatArray:

@@ -21,7 +21,9 @@ __all__ = [
 
 Size = Annotated[float, Field(ge=50, le=20_000, description="mm")]
 Coordinate = Annotated[float, Field(ge=-100_000, le=100_000, description="mm")]
-Ring = Annotated[list[tuple[Coordinate, Coordinate]], Field(min_length=3, max_length=2000)]
+Ring = Annotated[
+    tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, max_length=2000)
+]
 
 
 class _Shape(BaseModel):
@@ -114,7 +116,7 @@ class PolygonShape(_Shape):
 
     kind: Literal["polygon"] = "polygon"
     outer: Ring
-    voids: Annotated[list[Ring], Field(max_length=50)] = []
+    voids: Annotated[tuple[Ring, ...], Field(max_length=50)] = ()
 
     @model_validator(mode="after")
     def _simple(self) -> PolygonShape:

@@ -101,24 +101,55 @@ class Body:
     def extent(self, angle: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the lowest and highest t of the concrete for each direction (A,), mm."""
         t = _along(self.vertices, np.cos(angle), np.sin(angle))
-        return t.min(axis=1), t.max(axis=1)
+        return t.min(axis=0), t.max(axis=0)
 
     def lowest_bar(self, angle: FloatArray) -> FloatArray:
         """Return t of the bar furthest from the compressed side for each direction (A,), mm."""
         points = self.bar_points if len(self.bar_points) else self.vertices
-        return _along(points, np.cos(angle), np.sin(angle)).min(axis=1)
+        return _along(points, np.cos(angle), np.sin(angle)).min(axis=0)
 
     def directions(self, count: int) -> FloatArray:
         """Return directions (A,) that turn the moment about evenly: closest about the weak axis."""
-        spread = np.cov(self.vertices, rowvar=False)
-        variance, axes = np.linalg.eigh(spread)
-        # A section alike in both directions keeps the drawing's axes.
-        ratio = 1.0 if variance[0] > 0.98 * variance[1] else np.sqrt(variance[0] / variance[1])
-        first = 0.0 if ratio == 1.0 else np.arctan2(axes[1, 0], axes[0, 0])
         turn = np.arange(count) * (2 * np.pi / count)
-        even = np.arctan2(ratio * np.sin(turn), np.cos(turn)) % (2 * np.pi)
+        variance, axes = np.linalg.eigh(np.cov(self.vertices, rowvar=False))
+        # A section alike in both directions keeps the drawing's axes.
+        if variance[0] > 0.98 * variance[1]:
+            return turn
+        ratio = np.sqrt(variance[0] / variance[1])
+        if self.symmetric:
+            width, height = np.sqrt(self.vertices.var(axis=0))
+            return np.arctan2(width * np.sin(turn), height * np.cos(turn)) % (2 * np.pi)
+        first = np.arctan2(axes[1, 0], axes[0, 0])
+        even = np.arctan2(ratio * np.sin(turn), np.cos(turn))
         directions: FloatArray = np.sort((even + first) % (2 * np.pi))
         return directions
+
+    @cached_property
+    def symmetric(self) -> bool:
+        """Whether the body is alike on both sides of both axes through the centre."""
+        rows = []
+        for index, edges in enumerate(self._edges):
+            middle, run = (edges.start + edges.end) / 2, edges.end - edges.start
+            # The sign of the slope turns over with a reflection, as one coordinate does.
+            slant = run[:, 0] * run[:, 1] / max(self.size, 1.0)
+            rows.append(np.column_stack([middle, slant, np.full(len(run), index)]))
+        for index, bars in enumerate(self.bars, start=len(rows)):
+            points = np.column_stack([bars.x, bars.y]) - self.centre
+            rows.append(np.column_stack([points, np.sqrt(bars.area), np.full(len(points), -index)]))
+        found = np.concatenate(rows)
+        slanted = found[:, 3] >= 0
+        for axis in (0, 1):
+            mirrored = found.copy()
+            mirrored[:, axis] *= -1
+            mirrored[slanted, 2] *= -1
+            if not np.array_equal(*(_sorted_rows(a, 1e-7 * self.size) for a in (found, mirrored))):
+                return False
+        return True
+
+    @cached_property
+    def size(self) -> float:
+        """The larger side of the box around the body, mm."""
+        return float(np.ptp(self.vertices, axis=0).max())
 
     def edges(self, index: int) -> _Edges:
         """Return the edges of a region."""
@@ -139,47 +170,60 @@ def resultants(
     Returns:
         N (N), Mx, My (N·mm), shape (A, D, 3).
     """
-    total = np.zeros((*centre_strain.shape, 3))
+    # One plane per direction is a single row of planes: keep the long axis last.
+    if centre_strain.shape[1] == 1:
+        shaped = angle[:, None].T, centre_strain.T, curvature.T
+    else:
+        shaped = angle[:, None], centre_strain, curvature
     # A uniform strain has no neutral axis; a curvature too small to matter avoids dividing by zero.
-    curvature = np.maximum(curvature, 1e-30)
-    # Blocks of directions keep the temporaries in the processor's cache.
-    block = max(BLOCK // (centre_strain.shape[1] * body.width), 1)
-    for start in range(0, len(angle), block):
-        part = slice(start, start + block)
-        _add_resultants(
-            total[part], body, angle[part], centre_strain[part], curvature[part]
-        )
-    return total
+    turned, strain, bent = shaped[0], shaped[1], np.maximum(shaped[2], 1e-30)
+    total = np.empty((3, *strain.shape))
+    # Blocks of planes keep the temporaries in the processor's cache.
+    rows = max(BLOCK // (strain.shape[1] * body.width), 1)
+    columns = max(BLOCK // body.width, 1)
+    for row in range(0, strain.shape[0], rows):
+        for column in range(0, strain.shape[1], columns):
+            part = slice(row, row + rows), slice(column, column + columns)
+            angles = turned[part] if turned.shape[1] > 1 else turned[part[0]]
+            total[:, part[0], part[1]] = _block(body, angles, strain[part], bent[part])
+    return total.transpose(2, 1, 0) if centre_strain.shape[1] == 1 else total.transpose(1, 2, 0)
 
 
-def _add_resultants(
-    total: FloatArray,
-    body: Body,
-    angle: FloatArray,
-    centre_strain: FloatArray,
-    curvature: FloatArray,
-) -> None:
+def _block(
+    body: Body, angle: FloatArray, centre_strain: FloatArray, curvature: FloatArray
+) -> FloatArray:
+    """Return N, Mx, My, (3, A, D), for directions (A, 1) or (A, D)."""
     cos, sin = np.cos(angle), np.sin(angle)
+    total = np.zeros((3, *centre_strain.shape))
     for index, region in enumerate(body.regions):
         edges = body.edges(index)
         for piece in region.law.pieces:
             force, mt, ms = _piece(edges, piece, cos, sin, centre_strain, curvature)
-            total[..., 0] += force
-            total[..., 1] += mt * sin[:, None] + ms * cos[:, None]
-            total[..., 2] += mt * cos[:, None] - ms * sin[:, None]
+            total[0] += force
+            total[1] += mt * sin + ms * cos
+            total[2] += mt * cos - ms * sin
     for bars, matrix in zip(body.bars, body.bar_moments, strict=True):
-        points = np.column_stack([bars.x, bars.y]) - body.centre
-        t = _along(points, cos, sin)
-        strain = t[:, None, :] * curvature[..., None]
-        strain += centre_strain[..., None]
+        t = _along(np.column_stack([bars.x, bars.y]) - body.centre, cos, sin)
+        strain = t * curvature
+        strain += centre_strain
         stress = bars.law.stress(strain)
         if bars.displaced is not None:
             stress -= bars.displaced.stress(strain)
-        total += stress @ matrix
+        total += (matrix.T @ stress.reshape(len(t), -1)).reshape(total.shape)
+    return total
+
+
+def _sorted_rows(rows: FloatArray, step: float) -> FloatArray:
+    """Return rows rounded to a step (off the steps, where equal values part) and sorted."""
+    rounded = np.rint(rows / step + 0.137)
+    order = np.lexsort(rounded.T)
+    return rounded[order]
 
 
 def _along(points: FloatArray, cos: FloatArray, sin: FloatArray) -> FloatArray:
-    t: FloatArray = cos[:, None] * points[:, 0] + sin[:, None] * points[:, 1]
+    """Return coordinates (P, …) of points (P, 2) along directions given by cosine and sine."""
+    shape = (len(points),) + (1,) * cos.ndim
+    t: FloatArray = points[:, 0].reshape(shape) * cos + points[:, 1].reshape(shape) * sin
     return t
 
 
@@ -196,12 +240,14 @@ def _piece(
     s1, s2 = _along(edges.start, -sin, cos), _along(edges.end, -sin, cos)
     rise = t2 - t1
     level = rise == 0
-    slope = np.where(level, 0.0, (s2 - s1) / np.where(level, 1.0, rise))[:, None, :]
-    offset = s1[:, None, :] - slope * t1[:, None, :]
-    lower = ((piece.lower - centre_strain) / curvature)[..., None]
-    upper = ((piece.upper - centre_strain) / curvature)[..., None]
-    a = np.clip(t1[:, None, :], lower, upper)
-    b = np.clip(t2[:, None, :], lower, upper)
+    slope = np.where(level, 0.0, (s2 - s1) / np.where(level, 1.0, rise))
+    offset = s1 - slope * t1
+    lower = (piece.lower - centre_strain) / curvature
+    a, b = np.maximum(t1, lower), np.maximum(t2, lower)
+    if piece.upper != np.inf:
+        upper = (piece.upper - centre_strain) / curvature
+        np.minimum(a, upper, out=a)
+        np.minimum(b, upper, out=b)
     length = b - a
     if not callable(piece.stress):
         return _constant(piece.stress, a, b, length, slope, offset)
@@ -211,13 +257,11 @@ def _piece(
     for node, weight in zip((nodes + 1) / 2, weights / 2, strict=True):
         t = a + node * length
         s = slope * t + offset
-        strain = np.clip(
-            t * curvature[..., None] + centre_strain[..., None], piece.lower, piece.upper
-        )
+        strain = np.clip(t * curvature + centre_strain, piece.lower, piece.upper)
         weighted = piece.stress(strain) * length * (-weight)
-        force = force + np.einsum("ade,ade->ad", weighted, s)
-        mt = mt + np.einsum("ade,ade,ade->ad", weighted, s, t)
-        ms = ms + np.einsum("ade,ade,ade->ad", weighted, s, s) / 2
+        force = force + (weighted * s).sum(axis=0)
+        mt = mt + (weighted * s * t).sum(axis=0)
+        ms = ms + (weighted * s * s).sum(axis=0) / 2
     return force, mt, ms
 
 
@@ -234,14 +278,18 @@ def _constant(
     sa += offset
     sb += offset
     both = sa + sb
-    force = np.einsum("ade,ade->ad", length, both) * (-stress / 2)
-    ms = both * both
-    ms -= sa * sb
-    square = np.einsum("ade,ade->ad", length, ms) * (-stress / 6)
+    square = both * both
+    square -= sa * sb
+    square *= length
     sa += both
     sa *= a
     sb += both
     sb *= b
     sa += sb
-    mt = np.einsum("ade,ade->ad", length, sa) * (-stress / 6)
-    return force, mt, square
+    sa *= length
+    both *= length
+    return (
+        both.sum(axis=0) * (-stress / 2),
+        sa.sum(axis=0) * (-stress / 6),
+        square.sum(axis=0) * (-stress / 6),
+    )

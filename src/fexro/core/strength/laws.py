@@ -52,7 +52,7 @@ class PiecewiseLaw:
         """Return the stress, MPa, in the shape of `strain`."""
         if len(self.pieces) == 1 and not callable(self.pieces[0].stress):
             only = self.pieces[0]
-            block: FloatArray = (strain >= only.lower) * only.stress
+            block: FloatArray = np.multiply(strain >= only.lower, only.stress, dtype=float)
             return block if only.upper == np.inf else block * (strain < only.upper)
         result = np.zeros_like(strain)
         for piece in self.pieces:

@@ -17,7 +17,7 @@ import numpy.typing as npt
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.surface import Mesh, Strength
 
-__all__ = ["Crossings", "first_crossings"]
+__all__ = ["BoolArray", "Crossings", "IntArray", "first_crossings"]
 
 IntArray = npt.NDArray[np.intp]
 BoolArray = npt.NDArray[np.bool_]
@@ -48,6 +48,12 @@ class Crossings:
     fraction: FloatArray
     count: IntArray
 
+    def part(self, part: slice) -> Crossings:
+        """Return the crossings of some of the rays."""
+        return Crossings(
+            self.distance[part], self.angle[part], self.fraction[part], self.count[part]
+        )
+
 
 @dataclass(frozen=True, eq=False)
 class _Rays:
@@ -68,21 +74,21 @@ class _Rays:
         return np.matmul(points - self.origin[middle], axes[middle] if points.ndim > 3 else axes)
 
 
-def first_crossings(
-    strength: Strength, origin: FloatArray, direction: FloatArray, *, factored: bool
-) -> Crossings:
-    """Find where rays first meet the surface.
+def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:
+    """Find where rays first meet the design surface.
 
     Args:
         strength: the section's strength.
         origin: starting points N, Mx, My, (R, 3), N and N·mm.
         direction: directions, (R, 3), not zero.
-        factored: whether the design surface is meant, or the nominal one.
 
     Returns:
         The first crossing of each ray; the cap of the axial force is not part of the surface here.
     """
     mesh = strength.mesh
+    if not len(direction):
+        nothing = np.zeros(0)
+        return Crossings(nothing, nothing, nothing, np.zeros(0, dtype=np.intp))
     scaled = direction / mesh.scale
     length = np.sqrt((scaled**2).sum(axis=1))
     rays = _frame(origin / mesh.scale, scaled / length[:, None])
@@ -90,10 +96,10 @@ def first_crossings(
     distance = np.full(len(length), np.inf)
     angle, fraction = np.zeros(len(length)), np.zeros(len(length))
 
-    surface = (mesh.points.design if factored else mesh.points.nominal) / mesh.scale
+    surface = mesh.points.design / mesh.scale
     ray, start_angle, start_fraction = _through_mesh(mesh, surface, rays)
     if len(ray):
-        hit = _refine(strength, rays.take(ray), start_angle, start_fraction, factored)
+        hit = _refine(strength, rays.take(ray), start_angle, start_fraction)
         found = hit[:, 0] > 0
         np.add.at(count, ray[found], 1)
         # The nearest crossing of a ray is written last.
@@ -127,12 +133,11 @@ def _through_cells(
 ) -> tuple[IntArray, FloatArray, FloatArray]:
     part = rays.take(index)
     flat = surface.reshape(-1, 3).T
-    shape = (len(index), *surface.shape[:2])
-    sides = []
-    for axis in (part.u, part.v):
-        offset = axis @ flat - (axis * part.origin).sum(axis=1)[:, None]
-        sides.append(_mixed((offset > 0).reshape(shape)))
-    which, row, column = np.nonzero(sides[0] & sides[1])
+    sides = [
+        axis @ flat > (axis * part.origin).sum(axis=1)[:, None] for axis in (part.u, part.v)
+    ]
+    side = (sides[0].view(np.uint8) | (sides[1].view(np.uint8) << 1)).reshape(-1, *surface.shape[:2])
+    which, row, column = _straddling(side)
     rows = row[:, None, None] + _TRIANGLES[..., 0]
     columns = column[:, None, None] + _TRIANGLES[..., 1]
     corners = surface[rows, columns].reshape(len(which), 6, 3)
@@ -147,12 +152,19 @@ def _through_cells(
     return index[which[cell]], angle, fraction
 
 
-def _mixed(positive: BoolArray) -> BoolArray:
-    """Tell for each cell of a grid (R, A, D) whether its corners lie on both sides."""
-    a, b = positive[:, :-1, :-1], positive[:, 1:, :-1]
-    c, d = positive[:, :-1, 1:], positive[:, 1:, 1:]
-    mixed: BoolArray = (a != b) | (c != d) | (a != c)
-    return mixed
+def _straddling(side: npt.NDArray[np.uint8]) -> tuple[IntArray, IntArray, IntArray]:
+    """Return ray, row and column of cells whose corners lie on both sides of u and of v.
+
+    Args:
+        side: a bit for each of u and v at the corners of the grid, (R, A, D).
+    """
+    some = side[:, :-1] | side[:, 1:]
+    every = side[:, :-1] & side[:, 1:]
+    some = some[..., :-1] | some[..., 1:]
+    every = every[..., :-1] & every[..., 1:]
+    cells = np.flatnonzero((some & ~every) == 3)
+    which, row, column = np.unravel_index(cells, some.shape)
+    return which, row, column
 
 
 def _encloses_origin(corners: FloatArray) -> BoolArray:
@@ -184,17 +196,14 @@ def _weights(corners: FloatArray) -> FloatArray:
     return np.clip(weights, 0.0, 1.0)
 
 
-def _evaluate(
-    strength: Strength, angle: FloatArray, fraction: FloatArray, factored: bool
-) -> FloatArray:
+def _evaluate(strength: Strength, angle: FloatArray, fraction: FloatArray) -> FloatArray:
     """Return scaled surface points (H, G, 3) at angles and fractions (H, G)."""
     points = strength.at(angle.ravel(), fraction.reshape(-1, 1))
-    values = points.design if factored else points.nominal
-    return values.reshape(*angle.shape, 3) / strength.mesh.scale
+    return points.design.reshape(*angle.shape, 3) / strength.mesh.scale
 
 
 def _refine(
-    strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatArray, factored: bool
+    strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatArray
 ) -> FloatArray:
     """Return distance, angle and fraction (H, 3) of crossings near given starts; 0 if lost."""
     mesh = strength.mesh
@@ -213,7 +222,7 @@ def _refine(
         angles = here[:, :1] + np.array([0.0, step[0], 0.0])
         fractions = here[:, 1:] + np.array([0.0, 0.0, 1.0]) * side[:, None]
         part = rays.take(active)
-        located = part.locate(_evaluate(strength, angles, fractions, factored))
+        located = part.locate(_evaluate(strength, angles, fractions))
         miss = located[:, 0, :2]
         done = np.abs(miss).max(axis=1) < TOLERANCE
         result[active[done], 0] = located[done, 0, 2]
@@ -236,12 +245,12 @@ def _refine(
             break
     lost = np.flatnonzero(result[:, 0] == 0)
     if len(lost):
-        result[lost] = _subdivide(strength, rays.take(lost), start[lost], reach[lost], factored)
+        result[lost] = _subdivide(strength, rays.take(lost), start[lost], reach[lost])
     return result
 
 
 def _subdivide(
-    strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray, factored: bool
+    strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray
 ) -> FloatArray:
     """Close in on crossings by subdividing the neighbourhood of each start; (H, 3)."""
     centre, half = start.copy(), reach.copy()
@@ -258,7 +267,7 @@ def _subdivide(
         fractions = np.clip(centre[:, 1:] + half[:, 1:] * grid, 0, 1)
         angles = np.broadcast_to(angles[:, :, None], shape).reshape(len(start), -1)
         fractions = np.broadcast_to(fractions[:, None, :], shape).reshape(len(start), -1)
-        located = rays.locate(_evaluate(strength, angles, fractions, factored))
+        located = rays.locate(_evaluate(strength, angles, fractions))
         triangles = located[:, corner]
         met = (_weights(triangles[..., :2]) * triangles[..., 2]).sum(axis=-1)
         met = np.where(_encloses_origin(triangles[..., :2]) & (met > 0), met, np.inf)
@@ -272,6 +281,8 @@ def _subdivide(
         centre[hit] = result[hit, 1:]
         # The ray may leave the chord for a neighbouring cell: keep one more on each side.
         half = np.where(hit[:, None], half * 0.5, half * 1.7)
-        if half[:, 0].max() < 1e-12:
+        corners = triangles[every, best, :, 2]
+        settled = np.ptp(corners, axis=1) < 1e-10 * np.abs(corners).max(axis=1)
+        if (settled & hit).all() or half[:, 0].max() < 1e-12:
             break
     return result

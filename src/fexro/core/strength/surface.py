@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Protocol
 
 import numpy as np
+import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.integration import Body, resultants
 
+IntArray = npt.NDArray[np.intp]
+
 __all__ = ["LimitPlanes", "Mesh", "Points", "Strength"]
 
-ANGLES = 72
-DEPTHS = 64
+# Of the mesh that rays are first followed through; crossings are then solved on the surface.
+ANGLES = 48
+DEPTHS = 40
 
 
 class LimitPlanes(Protocol):
@@ -58,6 +62,17 @@ class Points:
     def design(self) -> FloatArray:
         """N, Mx, My with the factor, (A, D, 3)."""
         return self.nominal * self.factor[..., None]
+
+    def part(self, chosen: slice | IntArray) -> Points:
+        """Return the points of some of the directions."""
+        return Points(
+            self.angle[chosen],
+            self.fraction[chosen],
+            self.nominal[chosen],
+            self.factor[chosen],
+            self.centre_strain[chosen],
+            self.curvature[chosen],
+        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,7 +121,7 @@ class Strength:
 
     @cached_property
     def mesh(self) -> Mesh:
-        """The surface on the standard grid, 72 directions × 64 depths."""
+        """The surface on a grid fine enough to start solving from."""
         return self.grid(ANGLES, DEPTHS)
 
     def grid(self, angles: int, depths: int) -> Mesh:
@@ -116,23 +131,27 @@ class Strength:
         """
         angle = self.body.directions(angles)
         fraction = np.linspace(0.0, 1.0, depths)
-        points = self.at(angle, np.broadcast_to(fraction, (angles, depths)))
+        points = self._around(angle, fraction)
         # Both ends are one point whatever the direction; rounding must not tear the mesh there.
         points.nominal[:, 0], points.nominal[:, -1] = points.nominal[0, 0], points.nominal[0, -1]
-        closed = Points(
-            *(
-                np.concatenate([array, array[:1]])
-                for array in (
-                    points.angle,
-                    points.fraction,
-                    points.nominal,
-                    points.factor,
-                    points.centre_strain,
-                    points.curvature,
-                )
-            )
-        )
+        closed = points.part(np.append(np.arange(angles), 0))
         largest = np.abs(points.nominal).max(axis=(0, 1))
         moment = max(float(largest[1:].max()), 1e-9)
         scale = np.array([max(float(largest[0]), 1e-9), moment, moment])
         return Mesh(np.append(angle, angle[0] + 2 * np.pi), fraction, closed, scale)
+
+    def _around(self, angle: FloatArray, fraction: FloatArray) -> Points:
+        """Return points of all directions (A,) at the same depths (D,)."""
+        if not (self.body.symmetric and len(angle) % 4 == 0):
+            return self.at(angle, np.broadcast_to(fraction, (len(angle), len(fraction))))
+        # A section alike on both sides of both axes repeats one quadrant.
+        quarter = len(angle) // 4
+        first = self.at(
+            angle[: quarter + 1], np.broadcast_to(fraction, (quarter + 1, len(fraction)))
+        )
+        index = np.arange(len(angle))
+        folded = np.abs((index + quarter) % (2 * quarter) - quarter)
+        turned = first.part(folded)
+        turned.nominal[..., 1] *= np.where(index < 2 * quarter, 1.0, -1.0)[:, None]
+        turned.nominal[..., 2] *= np.where((index + quarter) % (4 * quarter) < 2 * quarter, 1.0, -1.0)[:, None]
+        return replace(turned, angle=angle)

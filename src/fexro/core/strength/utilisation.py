@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.rays import first_crossings
+from fexro.core.strength.rays import BoolArray, Crossings, IntArray, first_crossings
 from fexro.core.strength.surface import Strength
 
-__all__ = ["Utilisation", "constant_axial", "proportional"]
+__all__ = ["Utilisation", "constant_axial", "proportional", "utilisations"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,7 +29,17 @@ class Utilisation:
     capacity: FloatArray
     angle: FloatArray
     fraction: FloatArray
-    capped: np.typing.NDArray[np.bool_]
+    capped: BoolArray
+
+    def part(self, part: slice) -> Utilisation:
+        """Return the utilisations of some of the demands."""
+        return Utilisation(
+            self.ratio[part],
+            self.capacity[part],
+            self.angle[part],
+            self.fraction[part],
+            self.capped[part],
+        )
 
 
 def proportional(strength: Strength, demands: FloatArray) -> Utilisation:
@@ -37,23 +47,9 @@ def proportional(strength: Strength, demands: FloatArray) -> Utilisation:
 
     All three components grow together until the design surface, cap included, is met.
     """
-    count = len(demands)
-    ratio, angle, fraction = np.zeros(count), np.zeros(count), np.zeros(count)
-    capacity, capped = np.zeros((count, 3)), np.zeros(count, dtype=bool)
-    loaded = np.flatnonzero((demands != 0).any(axis=1))
-    if len(loaded):
-        acting = demands[loaded]
-        # The factor scales all three components, so that the nominal surface gives the direction.
-        hit = first_crossings(strength, np.zeros_like(acting), acting, factored=False)
-        factor = strength.at(hit.angle, hit.fraction[:, None]).factor[:, 0]
-        by_surface = 1 / (hit.distance * factor)
-        by_cap = acting[:, 0] / strength.max_axial
-        ratio[loaded] = np.maximum(by_surface, by_cap)
-        capped[loaded] = by_cap > by_surface
-        angle[loaded], fraction[loaded] = hit.angle, hit.fraction
-        with np.errstate(divide="ignore", invalid="ignore"):
-            capacity[loaded] = acting / ratio[loaded][:, None]
-    return Utilisation(ratio, capacity, angle, fraction, capped)
+    loaded = _loaded(demands)
+    hit = first_crossings(strength, np.zeros((len(loaded), 3)), demands[loaded])
+    return _along_ray(strength, demands, hit)
 
 
 def constant_axial(strength: Strength, demands: FloatArray) -> Utilisation:
@@ -61,23 +57,68 @@ def constant_axial(strength: Strength, demands: FloatArray) -> Utilisation:
 
     Not a number where the axial force alone is beyond the surface; 0 without moment.
     """
-    count = len(demands)
+    held = _held(strength, demands)
+    hit = first_crossings(strength, demands[held] * _AXIAL, demands[held] * _MOMENTS)
+    return _in_moment(strength, demands, hit)
+
+
+def utilisations(strength: Strength, demands: FloatArray) -> tuple[Utilisation, Utilisation]:
+    """Return both utilisations of demands (R, 3), proportional and at constant axial force."""
+    loaded, held = _loaded(demands), _held(strength, demands)
+    hit = first_crossings(
+        strength,
+        np.concatenate([np.zeros((len(loaded), 3)), demands[held] * _AXIAL]),
+        np.concatenate([demands[loaded], demands[held] * _MOMENTS]),
+    )
+    split = len(loaded)
+    return (
+        _along_ray(strength, demands, hit.part(slice(split))),
+        _in_moment(strength, demands, hit.part(slice(split, None))),
+    )
+
+
+_AXIAL, _MOMENTS = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 1.0])
+
+
+def _loaded(demands: FloatArray) -> IntArray:
+    return np.flatnonzero((demands != 0).any(axis=1))
+
+
+def _possible(strength: Strength, demands: FloatArray) -> BoolArray:
+    within: BoolArray = (demands[:, 0] <= strength.max_axial) & (
+        demands[:, 0] >= strength.max_tension
+    )
+    return within
+
+
+def _held(strength: Strength, demands: FloatArray) -> IntArray:
+    return np.flatnonzero(_possible(strength, demands) & (demands[:, 1:] != 0).any(axis=1))
+
+
+def _along_ray(strength: Strength, demands: FloatArray, hit: Crossings) -> Utilisation:
+    """Conclude from the crossings of rays from the origin through the demands that are not zero."""
+    count, loaded = len(demands), _loaded(demands)
+    acting = demands[loaded]
+    by_surface, by_cap = 1 / hit.distance, acting[:, 0] / strength.max_axial
+    ratio, angle, fraction = np.zeros(count), np.zeros(count), np.zeros(count)
+    capacity, capped = np.zeros((count, 3)), np.zeros(count, dtype=bool)
+    ratio[loaded] = np.maximum(by_surface, by_cap)
+    capped[loaded] = by_cap > by_surface
+    angle[loaded], fraction[loaded] = hit.angle, hit.fraction
+    capacity[loaded] = acting / ratio[loaded][:, None]
+    return Utilisation(ratio, capacity, angle, fraction, capped)
+
+
+def _in_moment(strength: Strength, demands: FloatArray, hit: Crossings) -> Utilisation:
+    """Conclude from the crossings of rays in moment at the axial forces that can be held."""
+    count, held = len(demands), _held(strength, demands)
+    ratio = np.where(_possible(strength, demands), 0.0, np.nan)
     angle, fraction = np.zeros(count), np.zeros(count)
     capacity = np.full((count, 3), np.nan)
-    axial = demands[:, 0]
-    possible = (axial <= strength.max_axial) & (axial >= strength.max_tension)
-    bent = (demands[:, 1:] != 0).any(axis=1)
-    ratio = np.where(possible, 0.0, np.nan)
-    acting = np.flatnonzero(possible & bent)
-    if len(acting):
-        origin, direction = demands[acting].copy(), demands[acting].copy()
-        origin[:, 1:], direction[:, 0] = 0.0, 0.0
-        hit = first_crossings(strength, origin, direction, factored=True)
-        # An even number of crossings means that the axis itself is outside the surface there.
-        reached = np.isfinite(hit.distance) & (hit.count % 2 == 1)
-        ratio[acting] = np.where(reached, 1 / hit.distance, np.nan)
-        angle[acting], fraction[acting] = hit.angle, hit.fraction
-        capacity[acting] = np.where(
-            reached[:, None], origin + direction * hit.distance[:, None], np.nan
-        )
+    # An even number of crossings means that the axis itself is outside the surface there.
+    reached = np.isfinite(hit.distance) & (hit.count % 2 == 1)
+    distance = np.where(reached, hit.distance, np.nan)
+    ratio[held] = 1 / distance
+    angle[held], fraction[held] = hit.angle, hit.fraction
+    capacity[held] = demands[held] * _AXIAL + demands[held] * _MOMENTS * distance[:, None]
     return Utilisation(ratio, capacity, angle, fraction, np.zeros(count, dtype=bool))

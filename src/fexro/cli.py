@@ -1,0 +1,150 @@
+"""The command line: everything the window does, without one."""
+
+from __future__ import annotations
+
+import sys
+from enum import Enum
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from fexro import __version__
+
+if TYPE_CHECKING:
+    from fexro.project.model import Project
+
+__all__ = ["app", "main"]
+
+app = typer.Typer(
+    help="Reinforced concrete columns under axial load with biaxial bending, checked and explained.",
+    no_args_is_help=False,
+    pretty_exceptions_enable=False,
+    rich_markup_mode=None,
+)
+
+DEMO = "demo"
+EXIT_SATISFIED, EXIT_EXCEEDED, EXIT_REFUSED = 0, 1, 2
+
+
+class Format(str, Enum):
+    """How results are written."""
+
+    text = "text"
+    json = "json"
+    csv = "csv"
+
+
+def _complete_file(incomplete: str) -> list[str]:
+    names = [str(path) for path in Path().glob("*.fexro.json")]
+    return [name for name in [DEMO, *sorted(names)] if name.startswith(incomplete)]
+
+
+File = Annotated[
+    str, typer.Argument(help="A project file, or demo.", autocompletion=_complete_file)
+]
+
+
+def _load(file: str) -> Project:
+    if file == DEMO:
+        from fexro.demo.tarnholm import tarnholm_archive
+        from fexro.project.resolve import verify
+
+        project = tarnholm_archive()
+        verify(project)
+        return project
+    from fexro.project.file import read_project
+
+    return read_project(Path(file))
+
+
+def _version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(f"Fexro {__version__}")
+        raise typer.Exit
+
+
+@app.callback(invoke_without_command=True)
+def window(
+    context: typer.Context,
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version.")
+    ] = False,
+) -> None:
+    """Open the window, unless a command is given."""
+    if context.invoked_subcommand is None:
+        _run_window(None)
+
+
+@app.command("open")
+def open_file(
+    file: Annotated[str, typer.Argument(help="A project file.", autocompletion=_complete_file)],
+) -> None:
+    """Open a project in the window."""
+    _run_window(file)
+
+
+@app.command()
+def demo() -> None:
+    """Open the demo project, Tarnholm Archive, in the window."""
+    _run_window(DEMO)
+
+
+@app.command()
+def check(
+    file: File,
+    format: Annotated[Format, typer.Option(help="How to write the results.")] = Format.text,
+) -> None:
+    """Check every lift of a project.
+
+    Ends with 0 if all are satisfied or need attention, 1 if one is exceeded or cannot be checked,
+    2 if the input is refused.
+    """
+    from fexro.core.codes import State
+    from fexro.exchange.results import results_csv, results_json, results_text, worst_state
+    from fexro.project.resolve import check_project
+
+    project = _load(file)
+    results = check_project(project)
+    match format:
+        case Format.text:
+            typer.echo(results_text(project, results), nl=False)
+        case Format.json:
+            typer.echo(results_json(project, results), nl=False)
+        case Format.csv:
+            typer.echo(results_csv(results), nl=False)
+    if worst_state(results) >= State.NOT_CHECKED:
+        raise typer.Exit(EXIT_EXCEEDED)
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of the project file."""
+    import json
+
+    from fexro.project.file import project_schema
+
+    typer.echo(json.dumps(project_schema(), indent=1, ensure_ascii=False))
+
+
+def _run_window(file: str | None) -> None:
+    from fexro.desktop.application import run
+
+    project = None if file is None else _load(file)
+    path = None if file in (None, DEMO) else Path(str(file))
+    raise typer.Exit(run(project, path))
+
+
+def main() -> None:
+    """Run the command line; a refusal is one sentence on standard error."""
+    from fexro.core.errors import FexroError
+
+    try:
+        app()
+    except FexroError as error:
+        typer.echo(f"fexro: {error}", err=True)
+        sys.exit(EXIT_REFUSED)
+
+
+if __name__ == "__main__":
+    main()

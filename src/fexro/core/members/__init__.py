@@ -1,0 +1,1 @@
+"""What a lift is, all its checks at once, and the verdict."""

@@ -1,0 +1,1 @@
+"""The demo project, built through the public interface of the document."""

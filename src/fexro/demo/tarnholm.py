@@ -1,0 +1,215 @@
+"""Tarnholm Archive: an invented six-storey document archive.
+
+Heavy shelving on every floor; in x concrete frames resist wind and earthquake, in y a core does,
+whose overturning reaches the columns beside it. Forces come from tributary areas, a portal frame
+in x and the core's share in y: simple enough to follow, of the size a real analysis gives.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fexro.core.materials import Concrete, ReinforcingSteel
+from fexro.core.section.shapes import Circle, HollowCircle, LShape, Rectangle, Shape
+from fexro.project.model import (
+    Basis,
+    Combination,
+    EndForces,
+    LiftModel,
+    Mark,
+    Project,
+    SectionModel,
+    Storey,
+)
+
+__all__ = ["tarnholm_archive"]
+
+DEAD, SHELVING, SNOW, ROOF_DEAD = 7.2, 7.2, 1.5, 5.5  # kN/m²
+# Storey shears above the base, kN per storey from the roof down, for the whole building.
+WIND_X = (210.0, 400.0, 580.0, 750.0, 910.0, 1060.0)
+WIND_Y = (260.0, 500.0, 730.0, 950.0, 1150.0, 1340.0)
+QUAKE_X = (480.0, 900.0, 1230.0, 1480.0, 1650.0, 1740.0)
+QUAKE_Y = (520.0, 980.0, 1350.0, 1630.0, 1820.0, 1920.0)
+
+STOREYS = (
+    Storey(name="Roof", level=24.6, height=3.6),
+    Storey(name="L5", level=21.0, height=4.2),
+    Storey(name="L4", level=16.8, height=4.2),
+    Storey(name="L3", level=12.6, height=4.2),
+    Storey(name="L2", level=8.4, height=4.2),
+    Storey(name="L1", level=4.2, height=4.2),
+)
+
+# Factors of dead, live, snow, wind x, wind y, earthquake x, earthquake y.
+COMBINATIONS: tuple[tuple[str, str, tuple[float, ...]], ...] = (
+    ("U1", "1.4 D", (1.4, 0, 0, 0, 0, 0, 0)),
+    ("U2", "1.2 D + 1.6 L + 0.5 S", (1.2, 1.6, 0.5, 0, 0, 0, 0)),
+    ("U3", "1.2 D + 1.0 L + 1.6 S", (1.2, 1.0, 1.6, 0, 0, 0, 0)),
+    ("U4", "1.2 D + 1.0 L + 0.5 S + 1.0 Wx", (1.2, 1.0, 0.5, 1, 0, 0, 0)),
+    ("U5", "1.2 D + 1.0 L + 0.5 S − 1.0 Wx", (1.2, 1.0, 0.5, -1, 0, 0, 0)),
+    ("U6", "1.2 D + 1.0 L + 0.5 S + 1.0 Wy", (1.2, 1.0, 0.5, 0, 1, 0, 0)),
+    ("U7", "1.2 D + 1.0 L + 0.5 S − 1.0 Wy", (1.2, 1.0, 0.5, 0, -1, 0, 0)),
+    ("U8", "1.2 D + 1.0 L + 0.2 S + 1.0 Ex", (1.2, 1.0, 0.2, 0, 0, 1, 0)),
+    ("U9", "1.2 D + 1.0 L + 0.2 S − 1.0 Ex", (1.2, 1.0, 0.2, 0, 0, -1, 0)),
+    ("U10", "1.2 D + 1.0 L + 0.2 S + 1.0 Ey", (1.2, 1.0, 0.2, 0, 0, 0, 1)),
+    ("U11", "1.2 D + 1.0 L + 0.2 S − 1.0 Ey", (1.2, 1.0, 0.2, 0, 0, 0, -1)),
+    ("U12", "0.9 D + 1.0 Wx", (0.9, 0, 0, 1, 0, 0, 0)),
+    ("U13", "0.9 D − 1.0 Ex", (0.9, 0, 0, 0, 0, -1, 0)),
+    ("U14", "0.9 D − 1.0 Ey", (0.9, 0, 0, 0, 0, 0, -1)),
+)
+
+
+@dataclass(frozen=True)
+class _Stack:
+    """A column stack: its section, its bars from the roof down, and what reaches it.
+
+    Attributes:
+        area: tributary area of a floor, m².
+        spans: unbalanced span in x and in y behind the gravity moments, m.
+        share_x, share_y: share of a storey's shear.
+        arm_x, arm_y: axial force for each metre-kilonewton of overturning, 1/m.
+    """
+
+    mark: str
+    shape: Shape
+    bars: tuple[str, ...]
+    ties: tuple[str, ...]
+    concrete: tuple[str, ...]
+    area: float
+    spans: tuple[float, float]
+    share_x: float
+    share_y: float
+    arm_x: float
+    arm_y: float
+
+
+_D200, _D150 = ("D10@200",) * 4 + ("D10@150",) * 2, ("D10@200",) * 3 + ("D12@150",) * 3
+_C35, _C45 = ("C35",) * 6, ("C35",) * 4 + ("C45",) * 2
+
+_STACKS = (
+    _Stack(
+        "C1", Rectangle(width=500, depth=500),
+        ("8 D20", "8 D20", "8 D20", "8 D25", "12 D25", "12 D28"),
+        _D200, _C45, 42.0, (3.0, 1.5), 0.045, 0.008, 0.0004, 0.0006,
+    ),
+    _Stack(
+        "C2", Rectangle(width=500, depth=700),
+        ("10 D25", "10 D25", "10 D25", "14 D25", "14 D25", "14 D28"),
+        _D200, _C45, 56.0, (1.0, 2.5), 0.055, 0.016, 0.0002, 0.0012,
+    ),
+    _Stack(
+        "C3", Circle(diameter=600),
+        ("8 D25", "8 D25", "8 D25", "10 D25", "12 D25", "22 D25"),
+        _D200, _C45, 50.0, (1.5, 1.5), 0.050, 0.010, 0.0003, 0.0006,
+    ),
+    _Stack(
+        "C4", LShape(width=700, depth=700, leg=300),
+        ("10 D20", "10 D20", "10 D25", "10 D25", "12 D25", "12 D25"),
+        _D200, _C45, 30.0, (3.5, 3.5), 0.060, 0.018, 0.0012, 0.0012,
+    ),
+    _Stack(
+        "C5", Rectangle(width=400, depth=400),
+        ("4 D20", "4 D25", "8 D20", "8 D20", "8 D25", "4 D28 + 4 D25"),
+        _D200, _C35, 16.0, (1.0, 1.0), 0.016, 0.006, 0.0004, 0.0135,
+    ),
+    _Stack(
+        "C6", HollowCircle(diameter=700, void_diameter=200),
+        ("10 D25", "10 D25", "10 D25", "10 D25", "12 D25", "14 D25"),
+        _D150, _C45, 52.0, (2.0, 1.0), 0.070, 0.012, 0.0003, 0.0005,
+    ),
+)  # fmt: skip
+
+
+def tarnholm_archive() -> Project:
+    """Return the demo project."""
+    return Project(
+        name="Tarnholm Archive",
+        revision="B",
+        basis=Basis(code="ACI 318-19", units="SI", aggregate=20.0),
+        concretes=[Concrete(name="C35", strength=35.0), Concrete(name="C45", strength=45.0)],
+        steels=[
+            ReinforcingSteel(name="Grade 420", yield_strength=420.0),
+            ReinforcingSteel(name="Grade 550", yield_strength=550.0),
+        ],
+        storeys=list(STOREYS),
+        combinations=[Combination(name=n, expression=e) for n, e, _ in COMBINATIONS],
+        marks=[
+            Mark(name=stack.mark, lifts=[_lift(stack, i) for i in range(len(STOREYS))])
+            for stack in _STACKS
+        ],
+    )
+
+
+def _lift(stack: _Stack, storey: int) -> LiftModel:
+    return LiftModel(
+        storey=STOREYS[storey].name,
+        section=SectionModel(
+            shape=stack.shape, cover=40.0, bars=stack.bars[storey], ties=stack.ties[storey]
+        ),
+        concrete=stack.concrete[storey],
+        steel="Grade 420",
+        forces=_forces(stack, storey),
+    )
+
+
+def _forces(stack: _Stack, storey: int) -> dict[str, tuple[EndForces, EndForces]]:
+    cases = _load_cases(stack, storey)
+    forces = {}
+    for name, _, factors in COMBINATIONS:
+        ends = [
+            EndForces(
+                *(
+                    round(sum(f * case[end][k] for f, case in zip(factors, cases, strict=True)), 1)
+                    for k in range(5)
+                )
+            )
+            for end in (0, 1)
+        ]
+        forces[name] = (ends[0], ends[1])
+    return forces
+
+
+def _load_cases(stack: _Stack, storey: int) -> list[tuple[tuple[float, ...], tuple[float, ...]]]:
+    """Return N, Mx, My, Vx, Vy at top and bottom for each load case."""
+    height = STOREYS[storey].height
+    floors = storey  # floors carried besides the roof
+    weight = 25.0 * _concrete_area(stack.shape) * height
+    dead = stack.area * (ROOF_DEAD + DEAD * floors) + weight * (storey + 1)
+    live, snow = stack.area * SHELVING * floors, stack.area * SNOW
+    cases = []
+    for axial, load in (
+        (dead, ROOF_DEAD if storey == 0 else DEAD),
+        (live, 0.0 if storey == 0 else SHELVING),
+        (snow, SNOW if storey == 0 else 0.0),
+    ):
+        # The floor's unbalanced span bends the columns above and below it in equal parts.
+        split = 1.0 if storey == 0 else 0.5
+        my, mx = (split * load * stack.area * span / 24 for span in stack.spans)
+        cases.append(_ends(axial, mx, -0.5 * mx, my, -0.5 * my, height))
+    for shears, along_x in ((WIND_X, True), (WIND_Y, False), (QUAKE_X, True), (QUAKE_Y, False)):
+        share, arm = (stack.share_x, stack.arm_x) if along_x else (stack.share_y, stack.arm_y)
+        # The foot of the lowest lift is fixed, which draws the point of no moment upwards.
+        top = 0.42 if storey == len(STOREYS) - 1 else 0.5
+        moment = shears[storey] * share * height
+        overturning = sum(
+            shear * s.height for shear, s in zip(shears, STOREYS[: storey + 1], strict=False)
+        )
+        ends = (moment * top, -moment * (1 - top))
+        axial = arm * overturning
+        if along_x:
+            cases.append(_ends(axial, 0.0, 0.0, *ends, height))
+        else:
+            cases.append(_ends(axial, *ends, 0.0, 0.0, height))
+    return cases
+
+
+def _ends(
+    axial: float, mx_top: float, mx_bottom: float, my_top: float, my_bottom: float, height: float
+) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Return both ends; shears follow from the moments, whose signs agree in single curvature."""
+    vx, vy = (my_top - my_bottom) / height, (mx_top - mx_bottom) / height
+    return (axial, mx_top, my_top, vx, vy), (axial, mx_bottom, my_bottom, vx, vy)
+
+
+def _concrete_area(shape: Shape) -> float:
+    return shape.outline().area / 1e6

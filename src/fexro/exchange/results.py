@@ -1,0 +1,144 @@
+"""Results of a check as text, JSON and CSV. Forces in kN, moments in kN·m."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import math
+from collections.abc import Mapping
+from typing import Any
+
+from fexro.core.codes import State
+from fexro.core.members.lift import ENDS, LiftResult
+from fexro.project.model import LiftKey, Project
+
+__all__ = ["results_csv", "results_json", "results_text", "worst_state"]
+
+Results = Mapping[LiftKey, LiftResult]
+
+_HEAD = ("mark", "level", "state", "utilisation", "governing", "clause", "combination")
+
+
+def worst_state(results: Results) -> State:
+    """Return the worst state of any lift."""
+    return max((result.state for result in results.values()), default=State.NOT_CHECKED)
+
+
+def results_text(project: Project, results: Results) -> str:
+    """Return one aligned line for each lift, and a summary."""
+    rows = [_HEAD, *(_row(key, result) for key, result in results.items())]
+    widths = [max(len(row[i]) for row in rows) for i in range(len(_HEAD))]
+    lines = [
+        "  ".join(
+            cell.rjust(width) if i == 3 else cell.ljust(width)
+            for i, (cell, width) in enumerate(zip(row, widths, strict=True))
+        ).rstrip()
+        for row in rows
+    ]
+    return "\n".join([f"{project.name}, {_code(results)}", "", *lines, "", *_summary(results)]) + "\n"
+
+
+def results_csv(results: Results) -> str:
+    """Return the lines of the schedule as CSV."""
+    text = io.StringIO()
+    writer = csv.writer(text)
+    writer.writerow(_HEAD)
+    writer.writerows(_row(key, result, 6) for key, result in results.items())
+    return text.getvalue()
+
+
+def results_json(project: Project, results: Results) -> str:
+    """Return every check and combination of every lift as JSON."""
+    document = {
+        "format": "fexro results",
+        "version": 1,
+        "project": project.name,
+        "revision": project.revision,
+        "code": _code(results),
+        "units": {"force": "kN", "moment": "kN·m"},
+        "state": worst_state(results).word,
+        "lifts": [_lift(key, result) for key, result in results.items()],
+    }
+    return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
+
+
+def _code(results: Results) -> str:
+    return next((result.lift.code.name for result in results.values()), "")
+
+
+def _row(key: LiftKey, result: LiftResult, decimals: int = 3) -> tuple[str, ...]:
+    check = result.governing
+    ratio = "" if math.isnan(check.ratio) else f"{check.ratio:.{decimals}f}"
+    name, combination = check.name, check.combination or ""
+    return (key.mark, key.storey, result.state.word, ratio, name, check.clause, combination)
+
+
+def _summary(results: Results) -> list[str]:
+    counts = {state: 0 for state in State}
+    for result in results.values():
+        counts[result.state] += 1
+    parts = [f"{count} {state.word}" for state, count in counts.items() if count]
+    lines = [f"{len(results)} lifts: {', '.join(reversed(parts))}."]
+    assumed = {c.message for r in results.values() for c in r.checks if c.assumption}
+    lines += [f"All lifts: {message}" for message in sorted(assumed)]
+    notes = [
+        f"{key}: {message}"
+        for key, result in results.items()
+        for message in [result.verdict, *result.remarks]
+        if result.notable_state > State.SATISFIED and message not in assumed
+    ]
+    return lines + notes
+
+
+def _lift(key: LiftKey, result: LiftResult) -> dict[str, Any]:
+    return {
+        "mark": key.mark,
+        "level": key.storey,
+        "state": result.state.word,
+        "verdict": result.verdict,
+        "remarks": list(result.remarks),
+        "utilisation": _number(result.governing.ratio),
+        "governing": result.governing.name,
+        "clause": result.governing.clause,
+        "combination": result.governing.combination,
+        "checks": [
+            {
+                "check": check.name,
+                "state": check.state.word,
+                "utilisation": _number(check.ratio),
+                "clause": check.clause,
+                "detail": check.detail,
+                "combination": check.combination,
+            }
+            for check in result.checks
+        ],
+        "combinations": [
+            _demand(result, 2 * i + j, name, end)
+            for i, name in enumerate(result.lift.combinations)
+            for j, end in enumerate(ENDS)
+        ],
+    }
+
+
+def _demand(result: LiftResult, index: int, name: str, end: str) -> dict[str, Any]:
+    demand = result.lift.demands.reshape(-1, 3)[index]
+    return {
+        "combination": name,
+        "end": end,
+        **_forces(demand),
+        "utilisation": _number(result.proportional.ratio[index]),
+        "utilisation_constant_axial": _number(result.constant_axial.ratio[index]),
+        "capacity": _forces(result.proportional.capacity[index]),
+    }
+
+
+def _forces(values: Any) -> dict[str, float | None]:
+    return {
+        name: _number(float(value) / size)
+        for name, value, size in zip(("N", "Mx", "My"), values, (1e3, 1e6, 1e6), strict=True)
+    }
+
+
+def _number(value: float) -> float | None:
+    return None if not math.isfinite(value) else float(f"{value:.9g}")

@@ -1,0 +1,1 @@
+"""The document: model, validation, file, edits and their history."""

@@ -1,0 +1,105 @@
+"""Edits of the project and their history. A project never changes; an edit makes a new one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fexro.core.errors import InputError
+from fexro.project.model import LiftKey, LiftModel, Project
+from fexro.project.resolve import verify_lift
+
+__all__ = ["Edit", "History", "replace_lift"]
+
+DEPTH = 500
+
+
+@dataclass(frozen=True)
+class Edit:
+    """A change that was made: what it was, and the lifts it touched."""
+
+    label: str
+    project: Project
+    touched: frozenset[LiftKey]
+
+
+class History:
+    """The current project, what came before and what was undone."""
+
+    def __init__(self, project: Project) -> None:
+        self._past: list[Edit] = []
+        self._future: list[Edit] = []
+        self._current = Edit("", project, frozenset())
+        self._saved = project
+
+    @property
+    def project(self) -> Project:
+        """The current project."""
+        return self._current.project
+
+    @property
+    def modified(self) -> bool:
+        """Whether the project differs from the one last saved."""
+        return self._current.project is not self._saved
+
+    @property
+    def undo_label(self) -> str | None:
+        """What undo would take back, if anything."""
+        return self._current.label if self._past else None
+
+    @property
+    def redo_label(self) -> str | None:
+        """What redo would bring back, if anything."""
+        return self._future[-1].label if self._future else None
+
+    def apply(self, edit: Edit) -> None:
+        """Make an edit the current state."""
+        self._past.append(self._current)
+        del self._past[:-DEPTH]
+        self._current = edit
+        self._future.clear()
+
+    def undo(self) -> frozenset[LiftKey]:
+        """Take the last edit back; return the lifts it touched."""
+        touched = self._current.touched
+        if self._past:
+            self._future.append(self._current)
+            self._current = self._past.pop()
+        return touched
+
+    def redo(self) -> frozenset[LiftKey]:
+        """Bring an undone edit back; return the lifts it touches."""
+        if self._future:
+            self._past.append(self._current)
+            self._current = self._future.pop()
+        return self._current.touched
+
+    def mark_saved(self) -> None:
+        """Remember that the current project is the one on disk."""
+        self._saved = self._current.project
+
+
+def replace_lift(project: Project, key: LiftKey, lift: LiftModel, label: str) -> Edit:
+    """Return the edit that puts a lift in the place of another.
+
+    Raises:
+        InputError: if the new lift does not fit the project or its section cannot be built.
+    """
+    try:
+        verify_lift(project, lift, str(key))
+    except InputError as error:
+        # In the window the place is known; only the part of the section needs to be named.
+        raise InputError(error.where.removeprefix(f"{key}."), error.found, error.allowed) from error
+    marks = [
+        mark.model_copy(
+            update={
+                "lifts": [lift if old.storey == key.storey else old for old in mark.lifts]
+            }
+        )
+        if mark.name == key.mark
+        else mark
+        for mark in project.marks
+    ]
+    changed = project.model_copy(update={"marks": marks})
+    # A copy carries cached values over; the lifts by key are no longer those.
+    changed.__dict__.pop("by_key", None)
+    return Edit(f"{label} of {key}", changed, frozenset({key}))

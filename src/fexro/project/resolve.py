@@ -1,0 +1,127 @@
+"""From the project as written to what the core computes with, and the rules both must meet."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import lru_cache
+
+import numpy as np
+
+from fexro.core.codes import Column
+from fexro.core.codes.registry import design_code
+from fexro.core.errors import InputError
+from fexro.core.materials import Concrete, ReinforcingSteel
+from fexro.core.members.lift import Lift, LiftResult, check_lifts
+from fexro.core.quantities import UnitSystem
+from fexro.core.section.bars import parse_call_out, parse_ties
+from fexro.core.section.layout import Section, build_section
+from fexro.project.model import LiftKey, LiftModel, Project, SectionModel
+
+__all__ = ["check_project", "resolve_lift", "section_of", "verify"]
+
+
+@lru_cache(maxsize=4096)
+def section_of(model: SectionModel) -> Section:
+    """Return the section of a call-out, its bars laid out.
+
+    Raises:
+        InputError: where a call-out is not understood or the bars have no place.
+    """
+    groups = parse_call_out(model.bars, "section.bars")
+    ties = parse_ties(model.ties, "section.ties")
+    return build_section(model.shape, model.cover, groups, ties)
+
+
+@lru_cache(maxsize=4096)
+def _column(
+    section: SectionModel,
+    concrete: Concrete,
+    steel: ReinforcingSteel,
+    aggregate: float,
+    units: UnitSystem,
+) -> Column:
+    return Column(section_of(section), concrete, steel, aggregate, units)
+
+
+def resolve_lift(project: Project, key: LiftKey) -> Lift:
+    """Return a lift of the project, ready to be checked."""
+    model = project.by_key[key]
+    basis = project.basis
+    column = _column(
+        model.section,
+        project.concrete(model.concrete),
+        project.steel(model.steel),
+        basis.aggregate,
+        basis.system,
+    )
+    names = tuple(c.name for c in project.combinations if c.name in model.forces)
+    rows = [[end[:3] for end in model.forces[name]] for name in names]
+    demands = np.array(rows, dtype=float).reshape(-1, 2, 3) * [1e3, 1e6, 1e6]
+    code = design_code(basis.code, basis.system)
+    return Lift(key.mark, key.storey, column, code, names, demands)
+
+
+def check_project(project: Project) -> dict[LiftKey, LiftResult]:
+    """Check every lift of the project."""
+    keys = list(project.by_key)
+    results = check_lifts([resolve_lift(project, key) for key in keys])
+    return dict(zip(keys, results, strict=True))
+
+
+def verify(project: Project) -> None:
+    """Refuse a project whose parts do not fit together.
+
+    Raises:
+        InputError: for duplicate names, names that nothing bears, missing combinations, storeys out
+            of order, and sections that cannot be built; says where in the file.
+    """
+    for field in ("concretes", "steels", "storeys", "combinations", "marks"):
+        names = [item.name for item in getattr(project, field)]
+        if not names:
+            raise InputError(field, "an empty list", "at least one entry")
+        _refuse_duplicates(field, names)
+    for i, (upper, lower) in enumerate(zip(project.storeys, project.storeys[1:], strict=False)):
+        if lower.level >= upper.level:
+            raise InputError(
+                f"storeys[{i + 1}].level",
+                f"{lower.level:g} m, not below {upper.name} at {upper.level:g} m",
+                "storeys listed from the highest to the lowest",
+            )
+    for i, mark in enumerate(project.marks):
+        _refuse_duplicates(f"marks[{i}].lifts", [lift.storey for lift in mark.lifts])
+        for j, lift in enumerate(mark.lifts):
+            verify_lift(project, lift, f"marks[{i}].lifts[{j}]")
+
+
+def verify_lift(project: Project, lift: LiftModel, where: str) -> None:
+    """Refuse a lift that names what the project lacks or whose section cannot be built."""
+    for field, value, known in (
+        ("storey", lift.storey, [storey.name for storey in project.storeys]),
+        ("concrete", lift.concrete, [concrete.name for concrete in project.concretes]),
+        ("steel", lift.steel, [steel.name for steel in project.steels]),
+    ):
+        if value not in known:
+            raise InputError(f"{where}.{field}", f"“{value}”", f"one of {_listed(known)}")
+    known = [combination.name for combination in project.combinations]
+    for name in lift.forces:
+        if name not in known:
+            raise InputError(f"{where}.forces", f"“{name}”", f"one of {_listed(known)}")
+    try:
+        section_of(lift.section)
+    except InputError as error:
+        raise InputError(f"{where}.{error.where}", error.found, error.allowed) from error
+
+
+def _refuse_duplicates(field: str, names: Iterable[str]) -> None:
+    seen: dict[str, int] = {}
+    for i, name in enumerate(names):
+        if name in seen:
+            raise InputError(
+                f"{field}[{i}]", f"“{name}”, already used by {field}[{seen[name]}]", "unique names"
+            )
+        seen[name] = i
+
+
+def _listed(names: list[str]) -> str:
+    shown = ", ".join(names[:12])
+    return shown + (f" and {len(names) - 12} more" if len(names) > 12 else "")
