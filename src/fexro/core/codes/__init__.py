@@ -73,6 +73,7 @@ class Check:
 
     Attributes:
         name: what is checked.
+        short: the same in a word or two, for a cell of the schedule.
         state: the answer.
         ratio: utilisation, or not a number where there is none.
         clause: clause of the code.
@@ -84,6 +85,7 @@ class Check:
     """
 
     name: str
+    short: str
     state: State
     ratio: float
     clause: str

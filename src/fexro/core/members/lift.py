@@ -18,7 +18,7 @@ from fexro.core.strength.utilisation import Utilisation, utilisations
 __all__ = ["ENDS", "Lift", "LiftResult", "check_lift", "check_lifts", "explain_demand", "strength_of"]
 
 ENDS = ("top", "bottom")
-BENDING = "Axial + biaxial bending"
+BENDING, SHORT = "Axial + biaxial bending", "N–M"
 
 
 @dataclass(frozen=True, eq=False)
@@ -168,7 +168,7 @@ def _bending_check(lift: Lift, along: Utilisation) -> Check:
     clause = lift.code.strength_clause()
     if not len(along.ratio):
         message = "no combination has forces for this lift."
-        return Check(BENDING, State.NOT_CHECKED, math.nan, clause, "no forces", message)
+        return Check(BENDING, SHORT, State.NOT_CHECKED, math.nan, clause, "no forces", message)
     worst = int(along.ratio.argmax())
     ratio = float(along.ratio[worst])
     combination = lift.combinations[worst // 2]
@@ -176,7 +176,7 @@ def _bending_check(lift: Lift, along: Utilisation) -> Check:
     message = f"Section strength {ratio:.2f} in {combination}."
     derive: Callable[[], Derivation] = partial(_explain, lift, along, worst)
     state = state_of_ratio(ratio)
-    return Check(BENDING, state, ratio, clause, detail, message, combination, derive=derive)
+    return Check(BENDING, SHORT, state, ratio, clause, detail, message, combination, derive=derive)
 
 
 def explain_demand(result: LiftResult, index: int) -> Derivation:

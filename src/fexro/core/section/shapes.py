@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Literal, TypeAlias
 
 import numpy as np
@@ -26,6 +27,9 @@ Ring = Annotated[
 ]
 
 
+Write = Callable[[float], str]
+
+
 class _Shape(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
@@ -37,6 +41,10 @@ class Rectangle(_Shape):
     width: Size
     depth: Size
 
+    def label(self, write: Write) -> str:
+        """Return how the section is called on a schedule; `write` writes a length."""
+        return f"{write(self.width)} × {write(self.depth)}"
+
     def outline(self) -> Outline:
         """Return the outline, centred on the origin."""
         return Outline((_box(self.width, self.depth),))
@@ -47,6 +55,10 @@ class Circle(_Shape):
 
     kind: Literal["circle"] = "circle"
     diameter: Size
+
+    def label(self, write: Write) -> str:
+        """Return how the section is called on a schedule; `write` writes a length."""
+        return f"⌀ {write(self.diameter)}"
 
     def outline(self) -> Outline:
         """Return the outline, centred on the origin."""
@@ -66,6 +78,10 @@ class HollowCircle(_Shape):
             raise ValueError("the void must leave a wall of at least 25 mm")
         return self
 
+    def label(self, write: Write) -> str:
+        """Return how the section is called on a schedule; `write` writes a length."""
+        return f"⌀ {write(self.diameter)} / {write(self.void_diameter)} void"
+
     def outline(self) -> Outline:
         """Return the outline, centred on the origin."""
         return Outline((circle_ring(self.diameter), circle_ring(self.void_diameter)[::-1]))
@@ -84,6 +100,10 @@ class HollowRectangle(_Shape):
         if 2 * self.wall > min(self.width, self.depth) - 10:
             raise ValueError("the walls must leave a void of at least 10 mm between them")
         return self
+
+    def label(self, write: Write) -> str:
+        """Return how the section is called on a schedule; `write` writes a length."""
+        return f"{write(self.width)} × {write(self.depth)} / {write(self.wall)} wall"
 
     def outline(self) -> Outline:
         """Return the outline, centred on the origin."""
@@ -105,6 +125,10 @@ class LShape(_Shape):
             raise ValueError("the leg must be at least 10 mm thinner than the width and the depth")
         return self
 
+    def label(self, write: Write) -> str:
+        """Return how the section is called on a schedule; `write` writes a length."""
+        return f"L {write(self.width)} × {write(self.depth)} / {write(self.leg)}"
+
     def outline(self) -> Outline:
         """Return the outline, its lower left corner in the origin."""
         w, d, t = self.width, self.depth, self.leg
@@ -125,6 +149,10 @@ class PolygonShape(_Shape):
         except Exception as error:
             raise ValueError(str(error)) from error
         return self
+
+    def label(self, write: Write) -> str:
+        """Return how the section is called on a schedule; `write` writes a length."""
+        return f"polygon, {len(self.outer)} corners"
 
     def outline(self) -> Outline:
         """Return the outline as given."""

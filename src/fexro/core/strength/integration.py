@@ -18,6 +18,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray, Outline
 from fexro.core.strength.laws import Law, Piece, PiecewiseLaw
@@ -48,10 +49,10 @@ class BarSet:
 
 @dataclass(frozen=True, eq=False)
 class _Edges:
-    """All edges of a region, (E,): start and end about the reference point, mm."""
+    """All edges of a region: their starts about the centre, (E, 2), mm, and which one follows."""
 
     start: FloatArray
-    end: FloatArray
+    following: npt.NDArray[np.intp]
 
 
 class Body:
@@ -69,9 +70,13 @@ class Body:
         self.regions, self.bars, self.centre = tuple(regions), tuple(bars), centre
         self._edges = []
         for region in self.regions:
-            rings = [ring - np.asarray(centre) for ring in region.outline.rings]
-            ends = [np.roll(ring, -1, axis=0) for ring in rings]
-            self._edges.append(_Edges(np.concatenate(rings), np.concatenate(ends)))
+            rings = region.outline.rings
+            first = np.cumsum([0, *map(len, rings)])
+            following = [
+                np.roll(np.arange(len(ring)), -1) + first[i] for i, ring in enumerate(rings)
+            ]
+            start = np.concatenate(rings) - np.asarray(centre)
+            self._edges.append(_Edges(start, np.concatenate(following)))
 
     @cached_property
     def width(self) -> int:
@@ -129,7 +134,8 @@ class Body:
         """Whether the body is alike on both sides of both axes through the centre."""
         rows = []
         for index, edges in enumerate(self._edges):
-            middle, run = (edges.start + edges.end) / 2, edges.end - edges.start
+            end = edges.start[edges.following]
+            middle, run = (edges.start + end) / 2, end - edges.start
             # The sign of the slope turns over with a reflection, as one coordinate does.
             slant = run[:, 0] * run[:, 1] / max(self.size, 1.0)
             rows.append(np.column_stack([middle, slant, np.full(len(run), index)]))
@@ -236,8 +242,8 @@ def _piece(
     curvature: FloatArray,
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Integrate one piece of a law over the area: N, Mt, Ms, each (A, D)."""
-    t1, t2 = _along(edges.start, cos, sin), _along(edges.end, cos, sin)
-    s1, s2 = _along(edges.start, -sin, cos), _along(edges.end, -sin, cos)
+    t1, s1 = _along(edges.start, cos, sin), _along(edges.start, -sin, cos)
+    t2, s2 = t1[edges.following], s1[edges.following]
     rise = t2 - t1
     level = rise == 0
     slope = np.where(level, 0.0, (s2 - s1) / np.where(level, 1.0, rise))

@@ -283,6 +283,6 @@ def _subdivide(
         half = np.where(hit[:, None], half * 0.5, half * 1.7)
         corners = triangles[every, best, :, 2]
         settled = np.ptp(corners, axis=1) < 1e-10 * np.abs(corners).max(axis=1)
-        if (settled & hit).all() or half[:, 0].max() < 1e-12:
+        if ((settled & hit) | (half[:, 0] < 1e-9)).all():
             break
     return result

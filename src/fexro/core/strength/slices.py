@@ -20,15 +20,30 @@ STEPS = 30
 class Meridian:
     """The N–M curve in the plane of a moment direction.
 
+    Each path (P, 2) of N and M runs from pure tension to the top: to full compression where it is
+    nominal, to the cap where it is the design curve. M is negative on the left.
+
     Attributes:
         angle: direction of the moment, radians from Mx towards My.
-        nominal: N and M of the nominal curve, (P, 2), a closed path; M < 0 is the opposite sense.
-        design: N and M of the design curve with its cap, (Q, 2), a closed path.
+        nominal_right, nominal_left: the nominal curve.
+        design_right, design_left: the design curve with its cap.
     """
 
     angle: float
-    nominal: FloatArray
-    design: FloatArray
+    nominal_right: FloatArray
+    nominal_left: FloatArray
+    design_right: FloatArray
+    design_left: FloatArray
+
+    @property
+    def nominal(self) -> FloatArray:
+        """The nominal curve as a closed path."""
+        return np.concatenate([self.nominal_right, self.nominal_left[::-1]])
+
+    @property
+    def design(self) -> FloatArray:
+        """The design curve as a closed path."""
+        return np.concatenate([self.design_right, self.design_left[::-1]])
 
 
 def meridian(strength: Strength, angle: float) -> Meridian:
@@ -49,26 +64,25 @@ def meridian(strength: Strength, angle: float) -> Meridian:
         np.array([[ends.nominal[0, k, 0], ends.nominal[0, k, 1:] @ unit, ends.factor[0, k]]])
         for k in (0, -1)
     )
-    here, there = (
-        np.column_stack([side.nominal[:, 0, 0], side.nominal[:, 0, 1:] @ unit, side.factor[:, 0]])
-        for side in sides
-    )
-    path = np.concatenate([low, here, high, there[::-1], low])
-    nominal = path[:, :2]
-    return Meridian(angle, nominal, _capped(strength, unit, nominal * path[:, 2:]))
+    nominal, design = [], []
+    for side, sense in zip(sides, (1.0, -1.0), strict=True):
+        found = np.column_stack(
+            [side.nominal[:, 0, 0], side.nominal[:, 0, 1:] @ unit, side.factor[:, 0]]
+        )
+        path = np.concatenate([low, found, high])
+        nominal.append(path[:, :2])
+        design.append(_capped(strength, unit, sense, path[:, :2] * path[:, 2:]))
+    return Meridian(angle, *nominal, *design)
 
 
-def _capped(strength: Strength, unit: FloatArray, path: FloatArray) -> FloatArray:
-    """Cut a closed path (P, 2) of N and M flat at the largest axial force."""
+def _capped(strength: Strength, unit: FloatArray, sense: float, path: FloatArray) -> FloatArray:
+    """Cut a path (P, 2) of N and M where it first reaches the largest axial force."""
     top = strength.max_axial
     above = path[:, 0] > top
     if not above.any():
         return path
-    right, left = moment_at(strength, top, unit), moment_at(strength, top, -unit)
-    corners = np.array([[top, right], [top, -left]])
-    first = int(above.argmax())
-    last = len(above) - int(above[::-1].argmax())
-    return np.concatenate([path[:first], corners, path[last:]])
+    corner = np.array([[top, sense * moment_at(strength, top, unit * sense)]])
+    return np.concatenate([path[: int(above.argmax())], corner])
 
 
 def moment_at(strength: Strength, axial: float, unit: FloatArray) -> float:
@@ -84,22 +98,25 @@ def moment_at(strength: Strength, axial: float, unit: FloatArray) -> float:
 
 
 def meridian_points(
-    strength: Strength, unit: FloatArray, fraction_at: Callable[[FloatArray], FloatArray]
+    strength: Strength,
+    unit: FloatArray,
+    count: int,
+    fraction_at: Callable[[FloatArray], FloatArray],
 ) -> Points:
     """Return surface points in the plane of a moment direction at marked limit planes.
 
     Args:
         strength: the section's strength.
         unit: direction (Mx, My) of the moment, a unit vector.
+        count: number of marks, P.
         fraction_at: for directions (…, P) of the compressed side, the places in the family of
-            limit planes that are marked, one for each of P marks.
+            limit planes that are marked.
 
     Returns:
         Surface points (P, 1) on the side that `unit` points to.
     """
     ring = strength.mesh.angle
-    marks = fraction_at(ring[:, None])
-    marks = fraction_at(np.broadcast_to(ring[:, None], (len(ring), marks.shape[-1])))
+    marks = fraction_at(np.broadcast_to(ring[:, None], (len(ring), count)))
     sample = strength.at(ring, marks).nominal
     return _through_plane(strength, unit, sample, fraction_at)[0]
 

@@ -118,6 +118,7 @@ class ACI318_19:
             *self._material_limits(column),
             Check(
                 "Slenderness",
+                "slenderness",
                 State.ATTENTION,
                 math.nan,
                 "6.2.5",
@@ -149,7 +150,7 @@ class ACI318_19:
         found = f"{100 * rho:.2f} % of 1–8 %"
         message = f"Bar ratio {100 * rho:.2f} %; 1 to 8 % allowed."
         state = State.SATISFIED if least <= rho <= largest else State.EXCEEDED
-        return Check("Bar ratio", state, ratio, "10.6.1.1", found, message, derive=derive)
+        return Check("Bar ratio", "bar ratio", state, ratio, "10.6.1.1", found, message, derive=derive)
 
     def _bar_count(self, column: Column) -> Check:
         spiral = column.section.ties.spiral
@@ -165,6 +166,7 @@ class ACI318_19:
 
         return Check(
             "Number of bars",
+            "bars",
             state,
             least / count,
             "10.7.3.1",
@@ -197,9 +199,14 @@ class ACI318_19:
         shown, allowed = unit(round(clear, 1)), unit(least)
         sign = "≥" if ratio <= 1 else "<"
         message = f"Clear spacing {shown} of bars {i + 1} and {j + 1}; {allowed} required."
-        name = "Clear bar spacing"
         return Check(
-            name, state_of_ratio(ratio), ratio, "25.2.3", f"{shown} {sign} {allowed}", message,
+            "Clear bar spacing",
+            "spacing",
+            state_of_ratio(ratio),
+            ratio,
+            "25.2.3",
+            f"{shown} {sign} {allowed}",
+            message,
             derive=derive,
         )
 
@@ -212,7 +219,15 @@ class ACI318_19:
             message = f"f'c {unit(strength)}; at least {unit(least)} required."
             detail = f"{unit(strength)} < {unit(least)}"
             found.append(
-                Check("Concrete strength", State.EXCEEDED, least / strength, "19.2.1.1", detail, message)
+                Check(
+                    "Concrete strength",
+                    "concrete",
+                    State.EXCEEDED,
+                    least / strength,
+                    "19.2.1.1",
+                    detail,
+                    message,
+                )
             )
         yield_strength, largest = column.steel.yield_strength, self.edition.largest_yield
         if yield_strength > largest * (1 + 1e-6):
@@ -221,7 +236,15 @@ class ACI318_19:
             )
             detail = f"{unit(yield_strength)} > {unit(largest)}"
             found.append(
-                Check("Steel strength", State.ATTENTION, yield_strength / largest, "20.2.2.4", detail, message)
+                Check(
+                    "Steel strength",
+                    "steel",
+                    State.ATTENTION,
+                    yield_strength / largest,
+                    "20.2.2.4",
+                    detail,
+                    message,
+                )
             )
         return found
 

@@ -1,0 +1,1 @@
+"""The window: views of the document, which send edits and compute nothing."""

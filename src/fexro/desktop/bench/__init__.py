@@ -1,0 +1,1 @@
+"""The bench: one lift, worked on."""

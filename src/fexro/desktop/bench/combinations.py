@@ -1,0 +1,193 @@
+"""Qt view for the combinations of a lift: a sortable table that selects."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from PyQt6.QtCore import (
+    QAbstractTableModel,
+    QItemSelectionModel,
+    QModelIndex,
+    QRectF,
+    QSortFilterProxyModel,
+    Qt,
+    pyqtSignal,
+)
+from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+
+from fexro.core.codes import state_of_ratio
+from fexro.core.members.lift import ENDS, LiftResult
+from fexro.core.quantities import Dimension, format_number, unit_of
+from fexro.desktop.drawing import paint_glyph
+from fexro.desktop.theme import current_theme
+from fexro.project.model import Project
+
+__all__ = ["CombinationsTable"]
+
+SORT = Qt.ItemDataRole.UserRole
+_NUMBERS = ("N", "Mx top", "Mx bottom", "My top", "My bottom")
+_TAIL = ("Worse end", "Constant N", "Along the ray")
+
+
+@dataclass(frozen=True)
+class _Row:
+    name: str
+    expression: str
+    numbers: tuple[float, ...]
+    end: str
+    held: float
+    along: float
+
+
+class _CombinationsModel(QAbstractTableModel):
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[_Row] = []
+        self._heads: list[str] = []
+
+    def refresh(self, project: Project, result: LiftResult | None) -> None:
+        """Take the combinations of a result."""
+        self.beginResetModel()
+        self.rows = []
+        if result is not None:
+            system = result.lift.column.units
+            force, moment = (unit_of(d, system) for d in (Dimension.FORCE, Dimension.MOMENT))
+            heads = [f"N, {force.symbol}", *(f"{name}, {moment.symbol}" for name in _NUMBERS[1:])]
+            self._heads = ["Combination", "Factors", *heads, *_TAIL]
+            expression = {c.name: c.expression for c in project.combinations}
+            for i, name in enumerate(result.lift.combinations):
+                top, bottom = result.lift.demands[i]
+                axial = top[0] if abs(top[0]) >= abs(bottom[0]) else bottom[0]
+                numbers = (
+                    axial / force.size,
+                    *(end[k] / moment.size for k in (1, 2) for end in (top, bottom)),
+                )
+                worse = result.demand_index(i)
+                self.rows.append(
+                    _Row(
+                        name,
+                        expression.get(name, ""),
+                        numbers,
+                        ENDS[worse % 2],
+                        float(result.constant_axial.ratio[worse]),
+                        float(result.proportional.ratio[worse]),
+                    )
+                )
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        return 0 if parent and parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: QModelIndex | None = None) -> int:
+        return len(self._heads)
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> object:
+        if orientation != Qt.Orientation.Horizontal:
+            return None
+        if role == Qt.ItemDataRole.DisplayRole:
+            return self._heads[section]
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return _alignment(section)
+        return None
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        if not index.isValid():
+            return None
+        row, column = self.rows[index.row()], index.column()
+        value = (row.name, row.expression, *row.numbers, row.end, row.held, row.along)[column]
+        if role == Qt.ItemDataRole.DisplayRole:
+            if isinstance(value, str):
+                return value
+            return format_number(value, 0 if column < 2 + len(_NUMBERS) else 3)
+        if role == SORT:
+            if column == 0:
+                return index.row()
+            return -1.0 if isinstance(value, float) and math.isnan(value) else value
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return _alignment(column)
+        if role == Qt.ItemDataRole.DecorationRole and column == 0:
+            return _state_icon(row.along)
+        return None
+
+
+def _alignment(column: int) -> Qt.AlignmentFlag:
+    side = Qt.AlignmentFlag.AlignLeft if column < 2 else Qt.AlignmentFlag.AlignRight
+    return side | Qt.AlignmentFlag.AlignVCenter
+
+
+def _state_icon(ratio: float) -> QPixmap:
+    pixmap = QPixmap(24, 24)
+    pixmap.setDevicePixelRatio(2)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    paint_glyph(painter, state_of_ratio(ratio), QRectF(0, 0, 12, 12).center(), 10, current_theme())
+    painter.end()
+    return pixmap
+
+
+class CombinationsTable(QTableView):
+    """One row for each combination; the selected one is what the bench shows."""
+
+    picked = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("combinations")
+        self.setAccessibleName("Combinations")
+        self._model = _CombinationsModel()
+        self._proxy = QSortFilterProxyModel()
+        self._proxy.setSourceModel(self._model)
+        self._proxy.setSortRole(SORT)
+        self.setModel(self._proxy)
+        self.setSortingEnabled(True)
+        self.setShowGrid(False)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setTabKeyNavigation(False)
+        self.setWordWrap(False)
+        header, side = self.horizontalHeader(), self.verticalHeader()
+        assert header is not None and side is not None
+        side.hide()
+        side.setDefaultSectionSize(24)
+        header.setHighlightSections(False)
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        header.setMinimumSectionSize(60)
+        self.sortByColumn(2 + len(_NUMBERS) + len(_TAIL) - 1, Qt.SortOrder.DescendingOrder)
+        self._quiet = False
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.currentRowChanged.connect(self._pick)
+
+    def show_result(self, project: Project, result: LiftResult | None, selected: str | None) -> None:
+        """Show the combinations of a result and mark the selected one."""
+        self._quiet = True
+        self._model.refresh(project, result)
+        header = self.horizontalHeader()
+        assert header is not None
+        if self._model.columnCount():
+            header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+            header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        self._quiet = False
+        self.select(selected)
+
+    def select(self, name: str | None) -> None:
+        """Mark a combination as selected."""
+        row = next((i for i, row in enumerate(self._model.rows) if row.name == name), None)
+        selection = self.selectionModel()
+        if row is None or selection is None:
+            return
+        self._quiet = True
+        index = self._proxy.mapFromSource(self._model.index(row, 0))
+        flags = QItemSelectionModel.SelectionFlag
+        selection.setCurrentIndex(index, flags.ClearAndSelect | flags.Rows)
+        self.scrollTo(index)
+        self._quiet = False
+
+    def _pick(self, index: QModelIndex) -> None:
+        if not self._quiet and index.isValid():
+            self.picked.emit(self._model.rows[self._proxy.mapToSource(index).row()].name)

@@ -1,0 +1,106 @@
+"""Qt view for a derivation: the calculation typeset at the width there is."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QSize
+from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from fexro.core.provisions import Derivation
+from fexro.core.quantities import UnitSystem
+from fexro.core.rendering import plain_text, typst_source
+from fexro.desktop.theme import FONTS, Theme, current_theme
+
+if TYPE_CHECKING:
+    import typst
+
+__all__ = ["DerivationView", "typeset"]
+
+POINT = 0.75  # of a px
+_HEAD = """
+#set page(width: {width}pt, height: auto, margin: (x: 1pt, y: 3pt), fill: none)
+#set text(font: "Inter", size: 8pt, fill: rgb("{ink}"), number-width: "tabular")
+#set par(leading: 0.5em, spacing: 0.75em)
+#show math.equation: set text(size: 9pt, fill: rgb("{ink}"))
+#show math.equation.where(block: true): set align(left)
+#show math.equation.where(block: true): set block(spacing: 0.6em)
+#let source(body) = text(size: 7pt, fill: rgb("{quiet}"), body)
+#let line-of(clause, symbols, numbers, result) = block(width: 100%, breakable: false)[
+  #place(top + right, dy: -1pt, source(clause))
+  #symbols #numbers #result
+]
+#let values(columns, ..cells) = block(width: 100%, text(size: 6.5pt, table(
+  columns: (auto,) * columns, align: right, inset: (x: 2.2pt, y: 1.8pt),
+  stroke: (_, y) => if y == 0 {{ (bottom: 0.4pt + rgb("{quiet}")) }}, ..cells)))
+"""
+
+
+@lru_cache(maxsize=1)
+def _compiler() -> typst.Compiler:
+    import typst  # only needed once a calculation is opened
+
+    return typst.Compiler(font_paths=[str(FONTS)], ignore_system_fonts=True)
+
+
+def typeset(record: Derivation, system: UnitSystem, width: int, ratio: float, theme: Theme) -> QImage:
+    """Return a derivation as a picture.
+
+    Args:
+        record: the calculation.
+        system: the units people see.
+        width: width in px of the interface.
+        ratio: device pixels in a px.
+        theme: colours of the text.
+    """
+    head = _HEAD.format(width=width * POINT, ink=theme.ink, quiet=theme.secondary)
+    source = head + typst_source(record, system)
+    png = _compiler().compile(source.encode(), format="png", ppi=96.0 * ratio)
+    assert isinstance(png, bytes)
+    image = QImage.fromData(png)
+    image.setDevicePixelRatio(ratio)
+    return image
+
+
+class DerivationView(QWidget):
+    """Shows the calculation of one check; its plain text is there for screen readers and copying."""
+
+    def __init__(self, record: Derivation, system: UnitSystem) -> None:
+        super().__init__()
+        self._record, self._system = record, system
+        self._image: QImage | None = None
+        self._theme: Theme | None = None
+        self.text = plain_text(record, system)
+        self.setAccessibleName("Derivation")
+        self.setAccessibleDescription(self.text)
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(policy)
+
+    def sizeHint(self) -> QSize:
+        """Height of the typeset text at the width there is."""
+        image = self._picture()
+        return image.deviceIndependentSize().toSize()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(120, self.sizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        if event is not None and event.size().width() != event.oldSize().width():
+            self._image = None
+            self.updateGeometry()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.drawImage(0, 0, self._picture())
+        painter.end()
+
+    def _picture(self) -> QImage:
+        theme = current_theme()
+        if self._image is None or self._theme is not theme:
+            width = max(self.width(), 200)
+            ratio = self.devicePixelRatioF()
+            self._image = typeset(self._record, self._system, width, ratio, theme)
+            self._theme = theme
+        return self._image

@@ -1,0 +1,268 @@
+"""Qt view for the interaction diagram: N–M in the plane of the selected combination's moment."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QPainterPath
+from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from fexro.core.codes import State, state_of_ratio
+from fexro.core.members.lift import LiftResult, strength_of
+from fexro.core.quantities import Dimension, UnitSystem, unit_of
+from fexro.core.section.outline import FloatArray
+from fexro.core.strength.slices import meridian, meridian_points, moment_at
+from fexro.core.strength.surface import Strength
+from fexro.desktop.theme import current_theme, font
+
+__all__ = ["Diagram", "plane_angle"]
+
+IN_PLANE = 0.05  # share of a moment across the plane up to which it counts as in it
+
+
+def plane_angle(moment_x: float, moment_y: float) -> float:
+    """Return the direction of a moment, radians from Mx towards My; Mx where there is none."""
+    return math.atan2(moment_y, moment_x) if moment_x or moment_y else 0.0
+
+
+def _glyph(state: State) -> QPainterPath:
+    """Return the shape of a state for a scatter plot, one unit across."""
+    path = QPainterPath()
+    if state is State.SATISFIED:
+        path.addEllipse(QPointF(0, 0), 0.36, 0.36)
+    elif state is State.ATTENTION:
+        path.moveTo(0, -0.48)
+        for x, y in ((0.48, 0), (0, 0.48), (-0.48, 0), (0, -0.48)):
+            path.lineTo(x, y)
+    else:
+        path.addRect(-0.42, -0.42, 0.84, 0.84)
+        path.moveTo(-0.42, 0.42)
+        path.lineTo(0.42, -0.42)
+    return path
+
+
+class Diagram(QWidget):
+    """The curve, the demands, the ray to the selected one; click a demand to select it."""
+
+    picked = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._plot = pg.PlotWidget()
+        self._plot.setAccessibleName("Interaction diagram")
+        self._plot.setMenuEnabled(False)
+        self._plot.hideButtons()
+        self.caption = QLabel()
+        self.caption.setProperty("role", "quiet")
+        self.caption.setWordWrap(True)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 10, 12, 4)
+        layout.setSpacing(4)
+        layout.addWidget(self.caption)
+        layout.addWidget(self._plot, 1)
+        self._shown: tuple[int, float] | None = None
+
+    def show_demand(self, result: LiftResult, demand: int, selected: str | None) -> None:
+        """Show the plane of a demand's moment with all demands of the lift."""
+        demands = result.lift.demands.reshape(-1, 3)
+        angle = plane_angle(*demands[demand, 1:]) if len(demands) else 0.0
+        strength = strength_of(result.lift.code, result.lift.column)
+        system = result.lift.column.units
+        self._draw(result, strength, angle, demand, system)
+        self._caption(result, angle, demand, selected)
+
+    def fit(self) -> None:
+        """Show all of the diagram."""
+        self._plot.getPlotItem().autoRange(padding=0.04)
+
+    def _caption(
+        self, result: LiftResult, angle: float, demand: int, selected: str | None
+    ) -> None:
+        degrees = math.degrees(angle)
+        words = result.lift.code.vocabulary
+        text = f"Moment at {degrees:.1f}° from {words.moment_x} towards {words.moment_y}"
+        if selected is not None:
+            ratio = result.proportional.ratio[demand]
+            held = result.constant_axial.ratio[demand]
+            text += f", as in {selected}. Along the ray {ratio:.3f}"
+            text += f", at constant N {held:.3f}." if math.isfinite(held) else "."
+        self.caption.setText(text)
+
+    def _draw(
+        self, result: LiftResult, strength: Strength, angle: float, demand: int, system: UnitSystem
+    ) -> None:
+        theme, plot = current_theme(), self._plot.getPlotItem()
+        plot.clear()
+        self._plot.setBackground(QColor(theme.paper))
+        force, moment = (
+            unit_of(dimension, system) for dimension in (Dimension.FORCE, Dimension.MOMENT)
+        )
+        self._axes(force.symbol, moment.symbol)
+        curve = meridian(strength, angle)
+        nominal, design = curve.nominal, curve.design
+        if strength.body.symmetric:
+            # Both halves are alike: the right one says it all.
+            nominal, design = _closed(curve.nominal_right), _closed(curve.design_right)
+        nominal, design = (
+            (path[:, 1] / moment.size, path[:, 0] / force.size) for path in (nominal, design)
+        )
+        plot.addItem(pg.PlotCurveItem(*nominal, pen=pg.mkPen(theme.secondary, width=1)))
+        plot.addItem(
+            pg.PlotCurveItem(
+                *design,
+                pen=pg.mkPen(theme.capacity, width=2),
+                brush=QColor(theme.capacity_fill),
+                fillLevel="enclosed",
+            )
+        )
+        plot.addItem(pg.InfiniteLine(0, angle=0, pen=pg.mkPen(theme.hairline, width=1)))
+        plot.addItem(pg.InfiniteLine(0, angle=90, pen=pg.mkPen(theme.hairline, width=1)))
+        self._key_points(result, strength, angle, force.size, moment.size)
+        self._demands(result, angle, demand, force.size, moment.size)
+        shown = id(strength), angle
+        if shown != self._shown:
+            self.fit()
+            self._shown = shown
+
+    def _axes(self, force: str, moment: str) -> None:
+        theme, plot = current_theme(), self._plot.getPlotItem()
+        style: QFont = font(10)
+        for side, label in (("left", f"N, {force}"), ("bottom", f"M, {moment}")):
+            axis = plot.getAxis(side)
+            axis.setStyle(tickFont=style, tickLength=-4, tickTextOffset=5)
+            axis.setPen(QColor(theme.hairline))
+            axis.setTextPen(QColor(theme.secondary))
+            axis.enableAutoSIPrefix(False)
+            axis.setLabel(label, **{"font-size": "11px", "color": theme.secondary})
+        plot.showGrid(x=True, y=True, alpha=0.12)
+
+    def _key_points(
+        self,
+        result: LiftResult,
+        strength: Strength,
+        angle: float,
+        force: float,
+        moment: float,
+    ) -> None:
+        theme, plot = current_theme(), self._plot.getPlotItem()
+        unit = np.array([math.cos(angle), math.sin(angle)])
+        keys = result.lift.code.key_points(result.lift.column)
+        code = result.lift.code
+
+        def marks(directions: FloatArray) -> FloatArray:
+            columns = [
+                code.fraction_of_strain(strength, directions[..., i].ravel(), key.strain).reshape(
+                    directions.shape[:-1]
+                )
+                for i, key in enumerate(keys)
+            ]
+            return np.stack(columns, axis=-1)
+
+        points = meridian_points(strength, unit, len(keys), marks).design[:, 0]
+        along = points[:, 1:] @ unit
+        named = [
+            (m, n, key.name)
+            for key, n, m in zip(keys, points[:, 0], along, strict=True)
+            if n <= strength.max_axial
+        ]
+        top = moment_at(strength, strength.max_axial, unit)
+        named.append((top, strength.max_axial, "largest axial force"))
+        named.append((moment_at(strength, 0.0, unit), 0.0, "pure bending"))
+        tension = strength.mesh.points.design[0, 0]
+        named.append((float(tension[1:] @ unit), float(tension[0]), "pure tension"))
+        plot.addItem(
+            pg.ScatterPlotItem(
+                [m / moment for m, _, _ in named],
+                [n / force for _, n, _ in named],
+                size=6,
+                pen=pg.mkPen(theme.capacity, width=1.2),
+                brush=QColor(theme.panel),
+                hoverable=True,
+                tip=lambda x, y, data: data,
+                data=[name for _, _, name in named],
+            )
+        )
+
+    def _demands(
+        self, result: LiftResult, angle: float, demand: int, force: float, moment: float
+    ) -> None:
+        theme, plot = current_theme(), self._plot.getPlotItem()
+        demands = result.lift.demands.reshape(-1, 3)
+        if not len(demands):
+            return
+        unit = np.array([math.cos(angle), math.sin(angle)])
+        along = demands[:, 1:] @ unit
+        across = demands[:, 1:] @ np.array([-unit[1], unit[0]])
+        if strength_symmetric(result):
+            along = np.abs(along)
+        in_plane = np.abs(across) <= IN_PLANE * np.hypot(*demands[:, 1:].T) + 1e-9
+        spots = []
+        for i, ratio in enumerate(result.proportional.ratio):
+            state = state_of_ratio(float(ratio))
+            colour = theme.state(state)
+            colour.setAlphaF(1.0 if in_plane[i] else 0.45)
+            spots.append(
+                {
+                    "pos": (along[i] / moment, demands[i, 0] / force),
+                    "symbol": _SYMBOLS[state],
+                    "size": 11 if i == demand else 8,
+                    "pen": pg.mkPen(colour, width=1.3),
+                    "brush": colour if i == demand else QColor(0, 0, 0, 0),
+                    "data": result.lift.combinations[i // 2],
+                }
+            )
+        scatter = pg.ScatterPlotItem(spots=spots, hoverable=True, tip=None)
+        scatter.sigClicked.connect(self._pick)
+        state = state_of_ratio(float(result.proportional.ratio[demand]))
+        colour = theme.state(state)
+        capacity = result.proportional.capacity[demand]
+        reach = max(1.0, 1.0 / max(float(result.proportional.ratio[demand]), 1e-9))
+        end = (along[demand] / moment, demands[demand, 0] / force)
+        if result.proportional.ratio[demand] > 0 and math.isfinite(reach):
+            plot.addItem(
+                pg.PlotCurveItem(
+                    [0.0, end[0] * reach],
+                    [0.0, end[1] * reach],
+                    pen=pg.mkPen(colour, width=1, style=Qt.PenStyle.DashLine),
+                )
+            )
+            met = abs(float(capacity[1:] @ unit)) if strength_symmetric(result) else float(capacity[1:] @ unit)
+            plot.addItem(
+                pg.ScatterPlotItem(
+                    [met / moment],
+                    [float(capacity[0]) / force],
+                    symbol="+",
+                    size=11,
+                    pen=pg.mkPen(colour, width=1.6),
+                )
+            )
+        plot.addItem(scatter)
+        label = pg.TextItem(
+            f"{result.lift.combinations[demand // 2]} {result.proportional.ratio[demand]:.2f}",
+            color=QColor(theme.ink),
+            anchor=(-0.12, 0.5),
+            fill=pg.mkBrush(theme.paper),
+        )
+        label.setFont(font(11, 600))
+        label.setPos(*end)
+        plot.addItem(label)
+
+    def _pick(self, _: object, spots: list[pg.SpotItem]) -> None:
+        if len(spots):
+            self.picked.emit(spots[0].data())
+
+
+_SYMBOLS = {state: _glyph(state) for state in State}
+
+
+def strength_symmetric(result: LiftResult) -> bool:
+    """Tell whether both halves of a lift's diagram are alike."""
+    return strength_of(result.lift.code, result.lift.column).body.symmetric
+
+
+def _closed(path: FloatArray) -> FloatArray:
+    """Close the right half of a curve along the axis."""
+    return np.concatenate([path, [[path[-1, 0], 0.0], [path[0, 0], 0.0]], path[:1]])

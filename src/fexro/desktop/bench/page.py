@@ -1,0 +1,183 @@
+"""Qt view for the bench: verdict, section, diagram, checks and combinations of one lift."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fexro.core.codes import State
+from fexro.core.members.lift import LiftResult, explain_demand
+from fexro.desktop.bench.checks_panel import ChecksPanel
+from fexro.desktop.bench.combinations import CombinationsTable
+from fexro.desktop.bench.diagram import Diagram
+from fexro.desktop.bench.section_panel import SectionPanel
+from fexro.desktop.document import Document
+from fexro.desktop.drawing import paint_glyph
+from fexro.desktop.theme import current_theme
+from fexro.project.model import LiftKey
+
+__all__ = ["BenchPage"]
+
+
+class _Glyph(QWidget):
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedSize(QSize(20, 20))
+        self.state = State.NOT_CHECKED
+
+    def show_state(self, state: State) -> None:
+        self.state = state
+        self.setAccessibleName(state.word)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        paint_glyph(painter, self.state, QPointF(10, 10), 14, current_theme())
+        painter.end()
+
+
+class BenchPage(QWidget):
+    """Everything about one lift; all panels follow the selection."""
+
+    left = pyqtSignal()
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.setObjectName("page")
+        self._document = document
+        self.section = SectionPanel(document)
+        self.diagram = Diagram()
+        self.checks = ChecksPanel()
+        self.combinations = CombinationsTable()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self._make_verdict())
+        self.splitter = self._make_body()
+        layout.addWidget(self.splitter, 1)
+        self.combinations.picked.connect(document.selection.select_combination)
+        self.diagram.picked.connect(document.selection.select_combination)
+        document.selection.lift_changed.connect(self.refresh)
+        document.selection.combination_changed.connect(self.refresh)
+        document.checked.connect(self._checked)
+
+    def _make_verdict(self) -> QFrame:
+        bar = QFrame()
+        bar.setObjectName("verdict")
+        self.back = QPushButton("‹ Schedule")
+        self.back.setProperty("role", "link")
+        self.back.setToolTip("Back to the schedule (Esc)")
+        self.back.clicked.connect(self.left)
+        self.place = QLabel()
+        self.place.setProperty("role", "title")
+        self.up, self.down = QPushButton("▲"), QPushButton("▼")
+        for button, step in ((self.up, -1), (self.down, 1)):
+            button.setProperty("role", "link")
+            button.clicked.connect(lambda _=False, step=step: self.step(step))
+        self.glyph = _Glyph()
+        self.verdict, self.remarks = QLabel(), QLabel()
+        self.verdict.setProperty("role", "title")
+        self.remarks.setProperty("role", "quiet")
+        for label in (self.verdict, self.remarks):
+            label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(12, 8, 16, 8)
+        row.setSpacing(8)
+        for widget in (self.back, self.place, self.up, self.down):
+            row.addWidget(widget)
+        row.addSpacing(16)
+        row.addWidget(self.glyph)
+        row.addWidget(self.verdict)
+        row.addWidget(self.remarks, 1)
+        return bar
+
+    def _make_body(self) -> QSplitter:
+        across = QSplitter(Qt.Orientation.Horizontal)
+        middle = QSplitter(Qt.Orientation.Vertical)
+        top = QSplitter(Qt.Orientation.Horizontal)
+        for splitter in (across, middle, top):
+            splitter.setHandleWidth(1)
+            splitter.setChildrenCollapsible(False)
+        top.addWidget(self.section)
+        top.addWidget(self.diagram)
+        top.setStretchFactor(0, 0)
+        top.setStretchFactor(1, 1)
+        top.setSizes([300, 620])
+        middle.addWidget(top)
+        middle.addWidget(self.combinations)
+        middle.setStretchFactor(0, 1)
+        middle.setStretchFactor(1, 0)
+        middle.setSizes([480, 190])
+        across.addWidget(middle)
+        across.addWidget(self.checks)
+        across.setStretchFactor(0, 1)
+        across.setStretchFactor(1, 0)
+        across.setSizes([920, 360])
+        return across
+
+    def step(self, by: int) -> None:
+        """Go to the lift above (-1) or below (1) in the stack."""
+        target = self._neighbour(by)
+        if target is not None:
+            self._document.selection.select_lift(target)
+
+    def _neighbour(self, by: int) -> LiftKey | None:
+        project, key = self._document.project, self._document.selection.lift
+        if project is None or key is None:
+            return None
+        present = [s.name for s in project.storeys if LiftKey(key.mark, s.name) in project.by_key]
+        place = present.index(key.storey) + by
+        return LiftKey(key.mark, present[place]) if 0 <= place < len(present) else None
+
+    def refresh(self) -> None:
+        """Show the selected lift and combination; nothing is done while the page is hidden."""
+        project, key = self._document.project, self._document.selection.lift
+        if project is None or key is None or not self.isVisible():
+            return
+        result = self._document.results.get(key)
+        lift = project.by_key[key]
+        demand, selected = self._selected(result)
+        self.place.setText(str(key))
+        for button, by, word in ((self.up, -1, "above"), (self.down, 1, "below")):
+            target = self._neighbour(by)
+            button.setEnabled(target is not None)
+            shown = target.storey if target is not None else "none"
+            button.setToolTip(f"The lift {word}: {shown} (Ctrl+{'Up' if by < 0 else 'Down'})")
+        self.section.show_lift(lift, result, demand)
+        self.combinations.show_result(project, result, selected)
+        if result is None:
+            self.glyph.show_state(State.NOT_CHECKED)
+            self.verdict.setText("Being checked.")
+            self.remarks.setText("")
+            self.checks.show_result(None, None)
+            return
+        self.glyph.show_state(result.state)
+        self.verdict.setText(result.verdict)
+        self.remarks.setText("  ".join(f"◇ {text}" for text in result.remarks))
+        self.remarks.setToolTip("\n".join(result.remarks))
+        bending = None if demand is None else explain_demand(result, demand)
+        self.checks.show_result(result, bending)
+        self.diagram.show_demand(result, demand or 0, selected)
+
+    def _selected(self, result: LiftResult | None) -> tuple[int | None, str | None]:
+        """Return the index and combination of the demand that is shown."""
+        if result is None or not result.lift.combinations:
+            return None, None
+        names, chosen = result.lift.combinations, self._document.selection.combination
+        if chosen in names:
+            return result.demand_index(names.index(chosen)), chosen
+        worst = result.worst_demand
+        return worst, names[worst // 2]
+
+    def _checked(self, keys: frozenset[LiftKey]) -> None:
+        if self._document.selection.lift in keys:
+            self.refresh()

@@ -1,0 +1,362 @@
+"""Qt view for the section of a lift: its drawing, and its call-outs edited in place."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QLineEdit,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+from pydantic import BaseModel, ValidationError
+
+from fexro.core.errors import InputError
+from fexro.core.members.lift import LiftResult, strength_of
+from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity, unit_of
+from fexro.core.section.layout import Section
+from fexro.desktop.document import Document
+from fexro.desktop.drawing import Fit, paint_section, ring_path
+from fexro.desktop.schedule.model import write_length
+from fexro.desktop.theme import current_theme, font
+from fexro.project.model import LiftModel
+from fexro.project.resolve import section_of
+
+__all__ = ["SectionPanel"]
+
+SIZES = {
+    "width": "Width",
+    "depth": "Depth",
+    "diameter": "Diameter",
+    "void_diameter": "Void diameter",
+    "leg": "Leg",
+    "wall": "Wall",
+}
+
+
+class _Drawing(QWidget):
+    """The section to scale with its dimensions, and the compressed side at capacity."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Section drawing")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumHeight(150)
+        self._section: Section | None = None
+        self._system = UnitSystem.SI
+        self._plane: tuple[float, float, float] | None = None
+
+    def show_section(
+        self, section: Section, system: UnitSystem, plane: tuple[float, float, float] | None
+    ) -> None:
+        """Show a section; `plane` is the direction of the compressed side (cosine, sine) and the
+        place t of the neutral axis along it, mm from the centroid."""
+        self._section, self._system, self._plane = section, system, plane
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        if self._section is None:
+            return
+        theme, section = current_theme(), self._section
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        target = QRectF(self.rect()).adjusted(52, 18, -28, -40)
+        fit = Fit(section.outline.bounds, target)
+        paint_section(painter, section, fit, theme)
+        if self._plane is not None:
+            self._paint_plane(painter, section, fit, *self._plane)
+        self._paint_dimensions(painter, section, fit)
+        painter.end()
+
+    def _paint_plane(
+        self, painter: QPainter, section: Section, fit: Fit, cos: float, sin: float, t: float
+    ) -> None:
+        theme = current_theme()
+        cx, cy = section.outline.centroid
+        x0, y0, x1, y1 = section.outline.bounds
+        reach = 2 * max(x1 - x0, y1 - y0)
+        foot_x, foot_y = cx + t * cos, cy + t * sin
+        a, b = (fit.point(foot_x - s * sin, foot_y + s * cos) for s in (reach, -reach))
+        far = [fit.point(foot_x + reach * cos - s * sin, foot_y + reach * sin + s * cos) for s in (-reach, reach)]
+        painter.save()
+        half = ring_path((), fit)
+        half.moveTo(a)
+        for corner in (b, *far):
+            half.lineTo(corner)
+        half.closeSubpath()
+        painter.setClipPath(ring_path(section.outline.rings, fit).intersected(half))
+        wash = QColor(theme.capacity)
+        wash.setAlphaF(0.18)
+        painter.fillRect(self.rect(), wash)
+        painter.restore()
+        bounds = QRectF(fit.point(x0, y1), fit.point(x1, y0)).adjusted(-14, -14, 14, 14)
+        painter.save()
+        painter.setClipRect(bounds)
+        painter.setPen(QPen(QColor(theme.capacity), 1.4, Qt.PenStyle.DashLine))
+        painter.drawLine(a, b)
+        painter.restore()
+
+    def _paint_dimensions(self, painter: QPainter, section: Section, fit: Fit) -> None:
+        theme = current_theme()
+        x0, y0, x1, y1 = section.outline.bounds
+        painter.setPen(QPen(QColor(theme.secondary), 1))
+        painter.setFont(font(11))
+        left, right = fit.point(x0, y0), fit.point(x1, y0)
+        level = left.y() + 20
+        _dimension(painter, QPointF(left.x(), level), QPointF(right.x(), level))
+        top, bottom = fit.point(x0, y1), fit.point(x0, y0)
+        aside = top.x() - 20
+        _dimension(painter, QPointF(aside, top.y()), QPointF(aside, bottom.y()))
+        # A circle's polygon reaches past the circle by its equal area; drawings show the diameter.
+        width, height = (
+            write_length(round(size, 0 if self._system is UnitSystem.SI else 1), self._system)
+            for size in (x1 - x0, y1 - y0)
+        )
+        painter.setPen(QColor(theme.ink))
+        middle = (left.x() + right.x()) / 2
+        painter.drawText(
+            QRectF(middle - 50, level + 3, 100, 16), Qt.AlignmentFlag.AlignCenter, width
+        )
+        painter.save()
+        painter.translate(aside - 5, (top.y() + bottom.y()) / 2)
+        painter.rotate(-90)
+        painter.drawText(QRectF(-50, -16, 100, 16), Qt.AlignmentFlag.AlignCenter, height)
+        painter.restore()
+
+
+def _dimension(painter: QPainter, a: QPointF, b: QPointF) -> None:
+    painter.drawLine(a, b)
+    across = QPointF(0, 4) if abs(a.y() - b.y()) < 1 else QPointF(4, 0)
+    for end in (a, b):
+        painter.drawLine(end - across, end + across)
+
+
+class SectionPanel(QFrame):
+    """Section drawing and the fields of the lift; each edit is checked at once or refused."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.setObjectName("left")
+        self._document = document
+        self.drawing = _Drawing()
+        self.fields: dict[str, QLineEdit | QComboBox] = {}
+        self._kind: tuple[str, ...] = ()
+        self._grid = QGridLayout()
+        self._grid.setColumnStretch(0, 1)
+        self._grid.setColumnMinimumWidth(1, 150)
+        self._grid.setVerticalSpacing(2)
+        self._facts = QLabel()
+        self._facts.setProperty("role", "quiet")
+        self._facts.setWordWrap(True)
+        self.error = QLabel()
+        self.error.setProperty("role", "error")
+        self.error.setWordWrap(True)
+        self.error.hide()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(16, 8, 16, 10)
+        layout.addWidget(self.drawing, 1)
+        layout.addLayout(self._grid)
+        layout.addWidget(self.error)
+        layout.addWidget(self._facts)
+
+    def show_lift(self, lift: LiftModel, result: LiftResult | None, demand: int | None) -> None:
+        """Show a lift and, once checked, the neutral axis at the capacity of a demand."""
+        project = self._document.project
+        assert project is not None
+        system = project.basis.system
+        plane = None
+        if result is not None and demand is not None:
+            plane = _neutral_axis(result, demand)
+        section = section_of(lift.section)
+        self.drawing.show_section(section, system, plane)
+        names = (*(name for name in SIZES if hasattr(lift.section.shape, name)), lift.section.shape.kind)
+        if names != self._kind:
+            self._build(lift)
+            self._kind = names
+        self._fill(lift, system)
+        area = format_quantity(section.outline.area, Dimension.AREA, system)
+        steel = format_quantity(section.bars.total_area, Dimension.AREA, system)
+        ratio = 100 * section.bars.total_area / section.outline.area
+        self._facts.setText(f"Ag {area}  ·  Ast {steel}  ·  {ratio:.2f} %")
+
+    def _build(self, lift: LiftModel) -> None:
+        """Make the fields that the shape of the lift has."""
+        while (item := self._grid.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        self.fields.clear()
+        for name, label in SIZES.items():
+            if hasattr(lift.section.shape, name):
+                self._add_line(name, label, self._edit_size(name, label))
+        self._add_line("cover", "Cover to ties", self._edit_cover)
+        self._add_line("bars", "Main bars", self._edit_section("bars", "Main bars"))
+        self._add_line("ties", "Ties", self._edit_section("ties", "Ties"))
+        self._add_choice("concrete", "Concrete")
+        self._add_choice("steel", "Steel")
+
+    def _add_line(self, name: str, label: str, commit: Callable[[str], None]) -> None:
+        field = QLineEdit()
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        field.editingFinished.connect(lambda: self._commit(name, field, commit))
+        self._add_field(name, label, field)
+
+    def _add_choice(self, name: str, label: str) -> None:
+        field = QComboBox()
+        field.activated.connect(lambda _: self._choose(name, label, field.currentData()))
+        self._add_field(name, label, field)
+
+    def _add_field(self, name: str, label: str, field: QLineEdit | QComboBox) -> None:
+        caption = QLabel(label)
+        caption.setProperty("role", "quiet")
+        caption.setBuddy(field)
+        field.setAccessibleName(label)
+        field.setObjectName(f"field-{name}")
+        row = self._grid.rowCount()
+        self._grid.addWidget(caption, row, 0)
+        self._grid.addWidget(field, row, 1)
+        self.fields[name] = field
+
+    def _fill(self, lift: LiftModel, system: UnitSystem) -> None:
+        self.error.hide()
+        project = self._document.project
+        assert project is not None
+        shown = {name: _length(getattr(lift.section.shape, name), system) for name in SIZES if hasattr(lift.section.shape, name)}
+        shown |= {
+            "cover": _length(lift.section.cover, system),
+            "bars": lift.section.bars,
+            "ties": lift.section.ties,
+        }
+        for name, text in shown.items():
+            field = self.fields[name]
+            assert isinstance(field, QLineEdit)
+            field.setText(text)
+            field.setModified(False)
+            _mark_refused(field, False)
+        grades: tuple[tuple[str, list[tuple[str, float]]], ...] = (
+            ("concrete", [(c.name, c.strength) for c in project.concretes]),
+            ("steel", [(s.name, s.yield_strength) for s in project.steels]),
+        )
+        for name, offered in grades:
+            choice = self.fields[name]
+            assert isinstance(choice, QComboBox)
+            choice.clear()
+            for grade, strength in offered:
+                text = format_quantity(strength, Dimension.STRESS, system)
+                choice.addItem(f"{grade}, {text}", grade)
+            choice.setCurrentIndex(choice.findData(getattr(lift, name)))
+
+    def _commit(self, name: str, field: QLineEdit, commit: Callable[[str], None]) -> None:
+        """Take a typed value; a refused one stays in its field with the reason beneath."""
+        if not field.isModified():
+            return
+        field.setModified(False)
+        try:
+            commit(field.text())
+        except InputError as error:
+            _mark_refused(field, True)
+            self.error.setText(str(error))
+            self.error.show()
+
+    def _current(self) -> LiftModel:
+        project, key = self._document.project, self._document.selection.lift
+        assert project is not None and key is not None
+        return project.by_key[key]
+
+    def _replace(self, update: dict[str, Any], label: str) -> None:
+        key = self._document.selection.lift
+        assert key is not None
+        lift = self._current()
+        if update.get("section", lift.section) == lift.section and "section" in update:
+            self._fill(lift, self._system)
+            return
+        self._document.replace_lift(key, lift.model_copy(update=update), label)
+
+    @property
+    def _system(self) -> UnitSystem:
+        project = self._document.project
+        assert project is not None
+        return project.basis.system
+
+    def _edit_size(self, name: str, label: str) -> Callable[[str], None]:
+        def commit(text: str) -> None:
+            value = parse_quantity(text, Dimension.LENGTH, self._system, label)
+            section = self._current().section
+            shape = _with(section.shape, {name: value}, label, text, self._system)
+            self._replace({"section": section.model_copy(update={"shape": shape})}, label)
+
+        return commit
+
+    def _edit_cover(self, text: str) -> None:
+        value = parse_quantity(text, Dimension.LENGTH, self._system, "Cover to ties")
+        section = _with(self._current().section, {"cover": value}, "Cover to ties", text, self._system)
+        self._replace({"section": section}, "Cover")
+
+    def _edit_section(self, name: str, label: str) -> Callable[[str], None]:
+        def commit(text: str) -> None:
+            cleaned = " ".join(text.split())
+            section = _with(self._current().section, {name: cleaned}, label, text, self._system)
+            self._replace({"section": section}, label)
+
+        return commit
+
+    def _choose(self, name: str, label: str, grade: str) -> None:
+        if getattr(self._current(), name) != grade:
+            self._replace({name: grade}, label)
+
+
+def _with(model: Any, update: dict[str, Any], label: str, text: str, system: UnitSystem) -> Any:
+    """Return a model with a value changed and validated.
+
+    Raises:
+        InputError: if the value is outside what the model allows.
+    """
+    assert isinstance(model, BaseModel)
+    try:
+        return type(model).model_validate({**model.model_dump(), **update})
+    except ValidationError as error:
+        problem = error.errors(include_url=False)[0]
+        context = problem.get("ctx", {})
+        unit = unit_of(Dimension.LENGTH, system)
+        limits = {"ge": "{} or more", "gt": "more than {}", "le": "{} or less", "lt": "less than {}"}
+        for kind, words in limits.items():
+            if kind in context:
+                allowed = words.format(f"{context[kind] / unit.size:.4g} {unit.symbol}")
+                raise InputError(label, f"“{text}”", allowed) from None
+        allowed = str(context.get("error", problem["msg"].lower()))
+        raise InputError(label, f"“{text}”", allowed) from None
+
+
+def _length(value: float, system: UnitSystem) -> str:
+    return format_quantity(value, Dimension.LENGTH, system)
+
+
+def _mark_refused(field: QLineEdit, refused: bool) -> None:
+    field.setProperty("refused", refused)
+    style = field.style()
+    assert style is not None
+    style.unpolish(field)
+    style.polish(field)
+
+
+def _neutral_axis(result: LiftResult, demand: int) -> tuple[float, float, float] | None:
+    """Return cosine, sine and place t of the neutral axis at the capacity of a demand."""
+    import numpy as np
+
+    along = result.proportional
+    part = slice(demand, demand + 1)
+    strength = strength_of(result.lift.code, result.lift.column)
+    point = strength.at(along.angle[part], along.fraction[part, None])
+    curvature = float(point.curvature[0, 0])
+    if curvature <= 0 or not result.lift.demands.reshape(-1, 3)[demand].any():
+        return None
+    angle = float(point.angle[0])
+    return float(np.cos(angle)), float(np.sin(angle)), -float(point.centre_strain[0, 0]) / curvature

@@ -1,0 +1,189 @@
+"""Qt view for the project and its history: what is open, its results, the selection."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+
+from fexro.core.members.lift import LiftResult, check_lifts
+from fexro.project.file import read_project, write_project
+from fexro.project.history import Edit, History, replace_lift
+from fexro.project.model import LiftKey, LiftModel, Project
+from fexro.project.resolve import resolve_lift
+
+__all__ = ["Document", "Selection"]
+
+
+class Selection(QObject):
+    """What all panels follow: a lift, and a combination of it by name."""
+
+    lift_changed = pyqtSignal()
+    combination_changed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.lift: LiftKey | None = None
+        self.combination: str | None = None
+
+    def select_lift(self, key: LiftKey | None) -> None:
+        """Select a lift; its governing combination is shown until one is chosen."""
+        if key != self.lift:
+            self.lift, self.combination = key, None
+            self.lift_changed.emit()
+
+    def select_combination(self, name: str | None) -> None:
+        """Select a combination of the lift, or the governing one."""
+        if name != self.combination:
+            self.combination = name
+            self.combination_changed.emit()
+
+
+class _Signals(QObject):
+    checked = pyqtSignal(int, dict)
+
+
+class _Task(QRunnable):
+    """Checks lifts away from the interface thread."""
+
+    def __init__(self, run: int, project: Project, keys: list[LiftKey]) -> None:
+        super().__init__()
+        self.signals = _Signals()
+        self._run, self._project, self._keys = run, project, keys
+
+    def run(self) -> None:
+        lifts = [resolve_lift(self._project, key) for key in self._keys]
+        self.signals.checked.emit(self._run, dict(zip(self._keys, check_lifts(lifts), strict=True)))
+
+
+class Document(QObject):
+    """The open project. Widgets show it and send edits; it keeps the results up to date.
+
+    Signals:
+        opened: another project is shown.
+        edited: the project changed by an edit, undo or redo; carries the lifts touched.
+        checked: results arrived for the lifts carried.
+        saved_changed: the saved state, path or history changed.
+    """
+
+    opened = pyqtSignal()
+    edited = pyqtSignal(frozenset)
+    checked = pyqtSignal(frozenset)
+    saved_changed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.selection = Selection()
+        self.results: dict[LiftKey, LiftResult] = {}
+        self.path: Path | None = None
+        self.check_time = 0.0
+        self._history: History | None = None
+        self._run = 0
+        self._started = 0.0
+
+    @property
+    def project(self) -> Project | None:
+        """The open project, if any."""
+        return None if self._history is None else self._history.project
+
+    @property
+    def modified(self) -> bool:
+        """Whether there are unsaved changes."""
+        return self._history is not None and self._history.modified
+
+    @property
+    def undo_label(self) -> str | None:
+        """What undo would take back."""
+        return None if self._history is None else self._history.undo_label
+
+    @property
+    def redo_label(self) -> str | None:
+        """What redo would bring back."""
+        return None if self._history is None else self._history.redo_label
+
+    @property
+    def complete(self) -> bool:
+        """Whether every lift has its result."""
+        return self.project is not None and len(self.results) == len(self.project.by_key)
+
+    def show_project(self, project: Project, path: Path | None) -> None:
+        """Show another project and check it in the background, mark by mark."""
+        self._history = History(project)
+        self.path = path
+        self.results = {}
+        self._run += 1
+        self._started = time.perf_counter()
+        self.selection.select_lift(None)
+        self.opened.emit()
+        self.saved_changed.emit()
+        pool = QThreadPool.globalInstance()
+        assert pool is not None
+        for mark in project.marks:
+            keys = [LiftKey(mark.name, lift.storey) for lift in mark.lifts]
+            task = _Task(self._run, project, keys)
+            task.signals.checked.connect(self._take_results)
+            pool.start(task)
+
+    def open_file(self, path: Path) -> None:
+        """Read a project file and show it.
+
+        Raises:
+            FexroError: if it is refused; the open project stays.
+        """
+        self.show_project(read_project(path), path)
+
+    def save(self, path: Path) -> None:
+        """Write the project.
+
+        Raises:
+            FexroError: if it cannot be written.
+        """
+        assert self._history is not None
+        write_project(self._history.project, path)
+        self.path = path
+        self._history.mark_saved()
+        self.saved_changed.emit()
+
+    def replace_lift(self, key: LiftKey, lift: LiftModel, label: str) -> None:
+        """Put a changed lift in its place and recheck it.
+
+        Raises:
+            InputError: if it is refused; the document stays as it was.
+        """
+        assert self._history is not None
+        edit: Edit = replace_lift(self._history.project, key, lift, label)
+        self._history.apply(edit)
+        self._recheck(edit.touched)
+
+    def undo(self) -> None:
+        """Take the last edit back."""
+        if self._history is not None and self._history.undo_label is not None:
+            self._recheck(self._history.undo())
+
+    def redo(self) -> None:
+        """Bring an undone edit back."""
+        if self._history is not None and self._history.redo_label is not None:
+            self._recheck(self._history.redo())
+
+    def _recheck(self, touched: frozenset[LiftKey]) -> None:
+        """Check the few lifts an edit touches, at once: it takes about a frame."""
+        project = self.project
+        assert project is not None
+        started = time.perf_counter()
+        keys = list(touched)
+        results = check_lifts([resolve_lift(project, key) for key in keys])
+        self.results.update(zip(keys, results, strict=True))
+        self.check_time = time.perf_counter() - started
+        self.edited.emit(touched)
+        self.checked.emit(touched)
+        self.saved_changed.emit()
+
+    def _take_results(self, run: int, results: dict[LiftKey, LiftResult]) -> None:
+        if run != self._run or self.project is None:
+            return
+        # A lift edited meanwhile already has the newer result.
+        for key, result in results.items():
+            self.results.setdefault(key, result)
+        self.check_time = time.perf_counter() - self._started
+        self.checked.emit(frozenset(results))

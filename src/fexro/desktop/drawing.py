@@ -1,0 +1,130 @@
+"""What several views paint: a section to scale, the glyph of a state, a utilisation bar."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+from fexro.core.codes import State
+from fexro.core.section.layout import Section
+from fexro.core.section.outline import FloatArray
+from fexro.desktop.theme import Theme
+
+__all__ = ["Fit", "paint_bar", "paint_glyph", "paint_section", "ring_path"]
+
+BAR_END = 1.25
+
+
+class Fit:
+    """Maps section coordinates (mm, y up) into a rectangle of the screen, to scale."""
+
+    def __init__(self, bounds: tuple[float, float, float, float], target: QRectF) -> None:
+        x0, y0, x1, y1 = bounds
+        self.scale = min(target.width() / (x1 - x0), target.height() / (y1 - y0))
+        self.x = target.center().x() - self.scale * (x0 + x1) / 2
+        self.y = target.center().y() + self.scale * (y0 + y1) / 2
+
+    def point(self, x: float, y: float) -> QPointF:
+        """Return a point of the section on the screen."""
+        return QPointF(self.x + self.scale * x, self.y - self.scale * y)
+
+
+def ring_path(rings: tuple[FloatArray, ...], fit: Fit) -> QPainterPath:
+    """Return the outline with its voids as a path."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for ring in rings:
+        path.addPolygon(QPolygonF([fit.point(x, y) for x, y in ring]))
+        path.closeSubpath()
+    return path
+
+
+def paint_section(painter: QPainter, section: Section, fit: Fit, theme: Theme) -> None:
+    """Paint concrete, ties and bars to scale."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(QColor(theme.secondary), 1.0))
+    painter.setBrush(QColor(theme.concrete))
+    painter.drawPath(ring_path(section.outline.rings, fit))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(QColor(theme.ink), max(section.ties.size.diameter * fit.scale, 0.8)))
+    tie = _tie_path(section, fit)
+    if tie is not None:
+        painter.drawPath(tie)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(theme.ink))
+    bars = section.bars
+    for x, y, diameter in zip(bars.x, bars.y, bars.diameter, strict=True):
+        radius = max(diameter * fit.scale / 2, 1.5)
+        painter.drawEllipse(fit.point(x, y), radius, radius)
+    painter.restore()
+
+
+def _tie_path(section: Section, fit: Fit) -> QPainterPath | None:
+    """Return the centre line of the outer tie, parallel to the outline at the cover."""
+    ring = section.outline.rings[0]
+    inset = section.cover + section.ties.size.diameter / 2
+    ahead = np.roll(ring, -1, axis=0) - ring
+    length = np.hypot(*ahead.T)
+    normal = np.column_stack([-ahead[:, 1], ahead[:, 0]]) / length[:, None]
+    before = np.roll(normal, 1, axis=0)
+    bisector = (normal + before) / (1 + (normal * before).sum(axis=1))[:, None]
+    return ring_path((ring + bisector * inset,), fit)
+
+
+def paint_glyph(
+    painter: QPainter, state: State, centre: QPointF, size: float, theme: Theme
+) -> None:
+    """Paint the glyph of a state: disc, hollow diamond, slashed square, dashed ring."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    colour = theme.state(state)
+    half = size / 2
+    match state:
+        case State.SATISFIED:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour)
+            painter.drawEllipse(centre, half * 0.72, half * 0.72)
+        case State.ATTENTION:
+            painter.setPen(QPen(colour, size * 0.16))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            x, y = centre.x(), centre.y()
+            reach = half * 0.92
+            painter.drawPolygon(
+                QPolygonF(
+                    [
+                        QPointF(x, y - reach),
+                        QPointF(x + reach, y),
+                        QPointF(x, y + reach),
+                        QPointF(x - reach, y),
+                    ]
+                )
+            )
+        case State.EXCEEDED:
+            square = QRectF(centre.x() - half * 0.9, centre.y() - half * 0.9, size * 0.9, size * 0.9)
+            painter.fillRect(square, QBrush(colour))
+            painter.setPen(QPen(QColor(theme.panel), size * 0.17))
+            painter.drawLine(square.bottomLeft(), square.topRight())
+        case State.NOT_CHECKED:
+            painter.setPen(QPen(colour, size * 0.16, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(centre, half * 0.8, half * 0.8)
+    painter.restore()
+
+
+def paint_bar(
+    painter: QPainter, ratio: float, colour: QColor, area: QRectF, theme: Theme
+) -> None:
+    """Paint a utilisation bar to 1.25 with a tick at 1.00."""
+    painter.save()
+    painter.fillRect(area, QColor(theme.track))
+    if not math.isnan(ratio):
+        length = min(max(ratio, 0.0), BAR_END) / BAR_END * area.width()
+        painter.fillRect(QRectF(area.left(), area.top(), length, area.height()), colour)
+    tick = area.left() + area.width() / BAR_END
+    painter.setPen(QPen(QColor(theme.ink), 1.0))
+    painter.drawLine(QPointF(tick, area.top() - 3), QPointF(tick, area.bottom() + 3))
+    painter.restore()

@@ -1,0 +1,1 @@
+"""The schedule: storeys down, marks across, every lift drawn with its answer."""

@@ -1,0 +1,129 @@
+"""Qt view for the project as a table of lifts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+
+from fexro.core.members.lift import LiftResult
+from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
+from fexro.core.section.layout import Section
+from fexro.desktop.document import Document
+from fexro.project.model import LiftKey, LiftModel
+from fexro.project.resolve import section_of
+
+__all__ = ["CELL", "Cell", "ScheduleModel", "write_length"]
+
+CELL = Qt.ItemDataRole.UserRole
+FOOT = 0.3048
+
+
+@dataclass(frozen=True)
+class Cell:
+    """What one cell shows: the lift, its section, its result once there is one."""
+
+    key: LiftKey
+    lift: LiftModel
+    section: Section
+    result: LiftResult | None
+
+
+def write_length(value: float, system: UnitSystem) -> str:
+    """Write a dimension of a section without its unit, as drawings do."""
+    unit = unit_of(Dimension.LENGTH, system)
+    return f"{value / unit.size:.4g}"
+
+
+class ScheduleModel(QAbstractTableModel):
+    """Rows are storeys, columns are marks; a lift that does not exist is an empty cell."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        document.opened.connect(self._reset)
+        document.edited.connect(self._touched)
+        document.checked.connect(self._touched)
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        """Number of storeys."""
+        project = self.document.project
+        return 0 if project is None or (parent and parent.isValid()) else len(project.storeys)
+
+    def columnCount(self, parent: QModelIndex | None = None) -> int:
+        """Number of marks."""
+        project = self.document.project
+        return 0 if project is None or (parent and parent.isValid()) else len(project.marks)
+
+    def key(self, index: QModelIndex) -> LiftKey:
+        """Return the lift a cell stands for, whether or not it exists."""
+        project = self.document.project
+        assert project is not None
+        return LiftKey(project.marks[index.column()].name, project.storeys[index.row()].name)
+
+    def index_of(self, key: LiftKey) -> QModelIndex:
+        """Return the cell of a lift."""
+        project = self.document.project
+        assert project is not None
+        row = next(i for i, storey in enumerate(project.storeys) if storey.name == key.storey)
+        column = next(i for i, mark in enumerate(project.marks) if mark.name == key.mark)
+        return self.index(row, column)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Return the cell itself, or its text for screen readers and tooltips."""
+        project = self.document.project
+        if project is None or not index.isValid():
+            return None
+        key = self.key(index)
+        lift = project.by_key.get(key)
+        if lift is None:
+            return None
+        result = self.document.results.get(key)
+        if role == CELL:
+            return Cell(key, lift, section_of(lift.section), result)
+        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
+            if result is None:
+                return f"{key}: being checked"
+            return "\n".join([f"{key}: {result.verdict}", *result.remarks])
+        return None
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> Any:
+        """Return two lines for the header: name and description."""
+        project = self.document.project
+        if project is None or role != Qt.ItemDataRole.DisplayRole:
+            return None
+        system = project.basis.system
+        if orientation == Qt.Orientation.Horizontal:
+            mark = project.marks[section]
+            labels = {
+                lift.section.shape.label(lambda v: write_length(v, system)) for lift in mark.lifts
+            }
+            return mark.name, labels.pop() if len(labels) == 1 else "sections vary"
+        storey = project.storeys[section]
+        return storey.name, f"{_level(storey.level, system)}\n{_height(storey.height, system)}"
+
+    def _reset(self) -> None:
+        self.beginResetModel()
+        self.endResetModel()
+
+    def _touched(self, keys: frozenset[LiftKey]) -> None:
+        for key in keys:
+            index = self.index_of(key)
+            self.dataChanged.emit(index, index)
+        self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, max(self.columnCount() - 1, 0))
+
+
+def _level(metres: float, system: UnitSystem) -> str:
+    sign = "+" if metres >= 0 else ""
+    if system is UnitSystem.SI:
+        return sign + format_number(metres, 2)
+    return f"{sign}{format_number(metres / FOOT, 2)} ft"
+
+
+def _height(metres: float, system: UnitSystem) -> str:
+    if system is UnitSystem.SI:
+        return f"↕ {format_number(metres, 1)} m"
+    return f"↕ {format_number(metres / FOOT, 1)} ft"

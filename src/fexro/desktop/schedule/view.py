@@ -1,0 +1,246 @@
+"""Qt view for the schedule: the table, the painting of its cells and headers."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QModelIndex, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
+
+from fexro.core.codes import State
+from fexro.desktop.document import Document
+from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
+from fexro.desktop.schedule.model import CELL, Cell, ScheduleModel
+from fexro.desktop.theme import Theme, current_theme, font
+from fexro.project.model import LiftKey
+
+__all__ = ["ScheduleView"]
+
+CELL_SIZE = QSize(132, 104)
+MARK_HEIGHT, STOREY_WIDTH = 36, 78
+
+
+class _CellDelegate(QStyledItemDelegate):
+    """Paints a lift: its section to scale, call-outs, state, utilisation, what governs."""
+
+    scale_length = 700.0  # mm that the drawing area spans; set from the largest section
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
+    ) -> None:
+        assert painter is not None
+        theme = current_theme()
+        area = QRectF(option.rect)
+        cell: Cell | None = index.data(CELL)
+        painter.save()
+        selected = bool(option.state & QStyle.StateFlag.State_Selected)
+        if cell is not None:
+            exceeded = cell.result is not None and cell.result.state is State.EXCEEDED
+            if selected:
+                painter.fillRect(area, QColor(theme.panel))
+            elif exceeded:
+                painter.fillRect(area, QColor(theme.exceeded_wash))
+            self._paint_lift(painter, cell, area, theme)
+        painter.setPen(QPen(QColor(theme.hairline), 1))
+        painter.drawLine(area.topRight(), area.bottomRight())
+        painter.setPen(QPen(QColor(theme.secondary), 1))
+        painter.drawLine(area.bottomLeft(), area.bottomRight())
+        if selected:
+            painter.setPen(QPen(QColor(theme.capacity), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(area.adjusted(1, 1, -2, -2))
+        painter.restore()
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        return CELL_SIZE
+
+    def _paint_lift(self, painter: QPainter, cell: Cell, area: QRectF, theme: Theme) -> None:
+        drawing = QRectF(area.left() + 8, area.top() + 8, 52, 52)
+        x0, y0, x1, y1 = cell.section.outline.bounds
+        reach = max(self.scale_length, x1 - x0, y1 - y0) / 2
+        middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
+        square = (middle_x - reach, middle_y - reach, middle_x + reach, middle_y + reach)
+        paint_section(painter, cell.section, Fit(square, drawing), theme)
+
+        left, right = area.left() + 66, area.right() - 6
+        groups = cell.lift.section.bars.split(" + ")
+        lines = [f"{group} +" for group in groups[:-1]] + groups[-1:]
+        painter.setFont(font(11, 500))
+        painter.setPen(QColor(theme.ink))
+        top = area.top() + 10
+        for line in lines[:2]:
+            _text(painter, QRectF(left, top, right - left, 15), line)
+            top += 15
+        painter.setFont(font(10))
+        painter.setPen(QColor(theme.secondary))
+        _text(painter, QRectF(left, top + 1, right - left, 14), cell.lift.section.ties)
+        self._paint_answer(painter, cell, area, theme)
+
+    def _paint_answer(self, painter: QPainter, cell: Cell, area: QRectF, theme: Theme) -> None:
+        result = cell.result
+        state = State.NOT_CHECKED if result is None else result.state
+        baseline = area.bottom() - 32
+        paint_glyph(painter, state, QPointF(area.left() + 14, baseline + 9), 10, theme)
+        if result is None:
+            painter.setFont(font(10))
+            painter.setPen(QColor(theme.secondary))
+            _text(painter, QRectF(area.left() + 24, baseline, 90, 18), "checking")
+            return
+        check = result.governing
+        painter.setFont(font(13, 600))
+        painter.setPen(QColor(theme.exceeded if state is State.EXCEEDED else theme.ink))
+        number = "–" if math.isnan(check.ratio) else f"{check.ratio:.2f}"
+        _text(painter, QRectF(area.left() + 24, baseline, 40, 18), number)
+        painter.setFont(font(10))
+        painter.setPen(QColor(theme.secondary))
+        _text(
+            painter,
+            QRectF(area.left() + 56, baseline, area.width() - 62, 18),
+            f"{check.short} {check.combination or ''}".strip(),
+            Qt.AlignmentFlag.AlignRight,
+        )
+        # An assumption leaves the bar quiet; the glyph still says that there is one.
+        colour = theme.state(result.notable_state)
+        if check.combination is None and result.notable_state is State.ATTENTION:
+            colour = theme.state(State.ATTENTION)
+        bar = QRectF(area.left() + 9, area.bottom() - 11, area.width() - 18, 4)
+        paint_bar(painter, check.ratio, colour, bar, theme)
+
+
+def _text(
+    painter: QPainter,
+    area: QRectF,
+    text: str,
+    align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft,
+) -> None:
+    """Write one line, shortened with an ellipsis where it does not fit."""
+    shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(area.width()))
+    painter.drawText(area, align | Qt.AlignmentFlag.AlignVCenter, shown)
+
+
+class _Header(QHeaderView):
+    """Paints marks across the top, storeys down the side."""
+
+    def __init__(self, orientation: Qt.Orientation, parent: QWidget) -> None:
+        super().__init__(orientation, parent)
+        self.setSectionsClickable(False)
+        self.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+
+    def sizeHint(self) -> QSize:
+        if self.orientation() == Qt.Orientation.Horizontal:
+            return QSize(0, MARK_HEIGHT)
+        return QSize(STOREY_WIDTH, 0)
+
+    def paintSection(self, painter: QPainter | None, rect: QRect, logicalIndex: int) -> None:
+        model = self.model()
+        if painter is None or model is None or not rect.isValid():
+            return
+        pair = model.headerData(logicalIndex, self.orientation())
+        if pair is None:
+            return
+        theme, (name, description) = current_theme(), pair
+        area = QRectF(rect)
+        painter.save()
+        painter.fillRect(area, QColor(theme.paper))
+        painter.setFont(font(13, 600))
+        painter.setPen(QColor(theme.ink))
+        if self.orientation() == Qt.Orientation.Horizontal:
+            _text(painter, area.adjusted(9, 0, 0, 0), name)
+            used = QFontMetrics(painter.font()).horizontalAdvance(name)
+            painter.setFont(font(10))
+            painter.setPen(QColor(theme.secondary))
+            _text(painter, area.adjusted(9 + used + 7, 1, -4, 0), description)
+            painter.setPen(QPen(QColor(theme.hairline), 1))
+            painter.drawLine(area.topRight(), area.bottomRight())
+        else:
+            level, height = description.split("\n")
+            _text(painter, QRectF(area.left() + 12, area.top() + 8, 60, 18), name)
+            painter.setFont(font(10))
+            painter.setPen(QColor(theme.secondary))
+            _text(painter, QRectF(area.left() + 12, area.top() + 26, 64, 14), level)
+            _text(painter, QRectF(area.left() + 12, area.bottom() - 22, 64, 14), height)
+        painter.setPen(QPen(QColor(theme.secondary), 1))
+        painter.drawLine(area.bottomLeft(), area.bottomRight())
+        painter.restore()
+
+
+class ScheduleView(QTableView):
+    """The schedule as a table; Return or a double click opens the bench of a lift."""
+
+    opened = pyqtSignal(LiftKey)
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("schedule")
+        self.setAccessibleName("Column schedule")
+        self._document = document
+        self._model = ScheduleModel(document)
+        self._delegate = _CellDelegate()
+        self.setModel(self._model)
+        self.setItemDelegate(self._delegate)
+        self.setHorizontalHeader(_Header(Qt.Orientation.Horizontal, self))
+        self.setVerticalHeader(_Header(Qt.Orientation.Vertical, self))
+        self.setShowGrid(False)
+        self.setCornerButtonEnabled(False)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setTabKeyNavigation(False)
+        self.setMouseTracking(True)
+        document.opened.connect(self._arrange)
+        document.selection.lift_changed.connect(self._follow)
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.currentChanged.connect(self._select)
+        self.activated.connect(self._open)
+        self.clicked.connect(self._open)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Open the bench of the current lift with Return."""
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._open(self.currentIndex())
+        else:
+            super().keyPressEvent(event)
+
+    def _arrange(self) -> None:
+        project = self._document.project
+        assert project is not None
+        sections = [self._model.index(r, c).data(CELL) for r in range(self._model.rowCount()) for c in range(self._model.columnCount())]
+        bounds = [cell.section.outline.bounds for cell in sections if cell is not None]
+        sizes = [max(x1 - x0, y1 - y0) for x0, y0, x1, y1 in bounds]
+        self._delegate.scale_length = max(sizes, default=700.0)
+        for header, size in (
+            (self.horizontalHeader(), CELL_SIZE.width()),
+            (self.verticalHeader(), CELL_SIZE.height()),
+        ):
+            assert header is not None
+            header.setDefaultSectionSize(size)
+        if self._model.rowCount() and self._model.columnCount():
+            self.setCurrentIndex(self._model.index(0, 0))
+
+    def _select(self, index: QModelIndex) -> None:
+        if index.isValid() and index.data(CELL) is not None:
+            self._document.selection.select_lift(self._model.key(index))
+
+    def _follow(self) -> None:
+        key = self._document.selection.lift
+        if key is not None:
+            index = self._model.index_of(key)
+            if index != self.currentIndex():
+                self.setCurrentIndex(index)
+
+    def _open(self, index: QModelIndex) -> None:
+        if index.isValid() and index.data(CELL) is not None:
+            self.opened.emit(self._model.key(index))
+
+

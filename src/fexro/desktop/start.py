@@ -1,0 +1,51 @@
+"""Qt view for the start: what to open when no project is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
+
+__all__ = ["StartPage"]
+
+
+class StartPage(QWidget):
+    """Open a file, a recent one, or the demo."""
+
+    wanted = pyqtSignal(str)
+    browse = pyqtSignal()
+    demo = pyqtSignal()
+
+    def __init__(self, recent: Callable[[], list[str]]) -> None:
+        super().__init__()
+        self.setObjectName("page")
+        self._recent = recent
+        title = QLabel("No project is open.")
+        title.setProperty("role", "headline")
+        hint = QLabel("Open a project, or drop its file anywhere on this window.")
+        hint.setProperty("role", "quiet")
+        browse, demo = QPushButton("Open a project…"), QPushButton("Open the demo project")
+        browse.clicked.connect(self.browse)
+        demo.clicked.connect(self.demo)
+        self._files = QVBoxLayout()
+        layout = QVBoxLayout(self)
+        layout.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        layout.setSpacing(10)
+        for widget in (title, hint, browse, demo):
+            layout.addWidget(widget)
+        layout.addLayout(self._files)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Take the list of recent files anew."""
+        while (item := self._files.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        for name in self._recent():
+            button = QPushButton(f"{Path(name).name}    {Path(name).parent}")
+            button.setProperty("role", "link")
+            button.clicked.connect(lambda _=False, name=name: self.wanted.emit(name))
+            self._files.addWidget(button)

@@ -1,0 +1,505 @@
+"""The main window: top bar, notices, the stages, files, undo, the palette."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QByteArray, QMimeData, QPointF, QSettings, Qt
+from PyQt6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QKeySequence,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+)
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QPushButton,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fexro.core.codes import State
+from fexro.core.errors import FexroError
+from fexro.desktop.document import Document
+from fexro.desktop.drawing import paint_glyph
+from fexro.desktop.palette import Entry, Palette
+from fexro.desktop.schedule.page import SchedulePage
+from fexro.desktop.start import StartPage
+from fexro.desktop.theme import current_theme
+from fexro.project.file import SUFFIX
+from fexro.project.model import LiftKey, Project
+
+if TYPE_CHECKING:  # the bench is imported when first needed, so that the window is there sooner
+    from fexro.desktop.bench.page import BenchPage
+
+__all__ = ["Window"]
+
+RECENT = 8
+FILTER = f"Fexro project (*{SUFFIX});;All files (*)"
+
+
+class Window(QMainWindow):
+    """The application's window."""
+
+    def __init__(self, document: Document, settings: QSettings) -> None:
+        super().__init__()
+        self.document, self._settings = document, settings
+        self.setAcceptDrops(True)
+        self.setMinimumSize(960, 600)
+        self.actions_by_name: dict[str, QAction] = {}
+        self._bench: BenchPage | None = None
+        self._make_actions()
+        self._make_content()
+        self._make_status()
+        self.palette_ = Palette(self.centralWidget() or self, self._entries)
+        document.opened.connect(self._opened)
+        document.saved_changed.connect(self._show_saved)
+        document.checked.connect(self._show_check_time)
+        hints = QGuiApplication.styleHints()
+        if hints is not None:
+            hints.colorSchemeChanged.connect(self._restyle)
+        self._restyle()
+        self._restore()
+        self._show_saved()
+
+    # What is in the window
+
+    def _make_content(self) -> None:
+        central = QWidget()
+        layout = QVBoxLayout(central)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self._make_bar())
+        layout.addWidget(self._make_notice())
+        self.pages = QStackedWidget()
+        self.start = StartPage(self._recent_files)
+        self.start.wanted.connect(lambda name: self.open_path(Path(name)))
+        self.start.browse.connect(self.ask_open)
+        self.start.demo.connect(self.open_demo)
+        self.schedule = SchedulePage(self.document)
+        self.schedule.opened.connect(self.open_bench)
+        self.pages.addWidget(self.start)
+        self.pages.addWidget(self.schedule)
+        layout.addWidget(self.pages, 1)
+        self.setCentralWidget(central)
+
+    def _make_bar(self) -> QFrame:
+        bar = QFrame()
+        bar.setObjectName("bar")
+        self.menu_button = QPushButton("Menu")
+        self.menu_button.setMenu(self._make_menu())
+        self.menu_button.setToolTip("File, edit, view (F10)")
+        self.title, self.saved = QLabel(), QLabel()
+        self.title.setProperty("role", "title")
+        self.saved.setProperty("role", "quiet")
+        search = QPushButton("Go to a member, combination, command…   Ctrl K")
+        search.setProperty("role", "search")
+        search.setMinimumWidth(320)
+        search.clicked.connect(self.open_palette)
+        self.code, self.units = QLabel(), QLabel()
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(12, 7, 16, 7)
+        row.setSpacing(10)
+        row.addWidget(self.menu_button)
+        row.addWidget(self.title)
+        row.addWidget(self.saved, 1)
+        row.addWidget(search)
+        spacer = QWidget()
+        spacer.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        row.addWidget(spacer, 1)
+        for chip in (self.code, self.units):
+            chip.setProperty("role", "chip")
+            row.addWidget(chip)
+        return bar
+
+    def _make_notice(self) -> QFrame:
+        self.notice = QFrame()
+        self.notice.setObjectName("notice")
+        self.notice_text = QLabel()
+        self.notice_text.setWordWrap(True)
+        self.notice_text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        close = QPushButton("Dismiss")
+        close.setProperty("role", "link")
+        close.clicked.connect(self.notice.hide)
+        row = QHBoxLayout(self.notice)
+        row.setContentsMargins(16, 6, 12, 6)
+        row.addWidget(self.notice_text, 1)
+        row.addWidget(close)
+        self.notice.hide()
+        return self.notice
+
+    def _make_status(self) -> None:
+        bar = self.statusBar()
+        assert bar is not None
+        bar.setSizeGripEnabled(False)
+        self.check_time = QLabel()
+        self.check_time.setContentsMargins(10, 0, 0, 0)
+        bar.addWidget(self.check_time, 1)
+        for state in (State.SATISFIED, State.ATTENTION, State.EXCEEDED):
+            bar.addPermanentWidget(_Legend(state))
+
+    def _make_actions(self) -> None:
+        keys = QKeySequence.StandardKey
+        for name, text, keys_, slot in (
+            ("open", "Open…", keys.Open, self.ask_open),
+            ("demo", "Open the demo project", "", self.open_demo),
+            ("save", "Save", keys.Save, self.save),
+            ("save_as", "Save as…", "Ctrl+Shift+S", self.save_as),
+            ("undo", "Undo", keys.Undo, self.document.undo),
+            ("redo", "Redo", "Ctrl+Shift+Z", self.document.redo),
+            ("go_to", "Go to…", "Ctrl+K", self.open_palette),
+            ("schedule", "Schedule", "Ctrl+1", self.show_schedule),
+            ("bench", "Bench of the selected lift", "Ctrl+2", self.open_bench),
+            ("above", "Lift above", "Ctrl+Up", lambda: self._step(-1)),
+            ("below", "Lift below", "Ctrl+Down", lambda: self._step(1)),
+            ("fit", "Fit the diagram", "Ctrl+0", self._fit),
+            ("light", "Light theme", "", lambda: self._set_scheme(Qt.ColorScheme.Light)),
+            ("dark", "Dark theme", "", lambda: self._set_scheme(Qt.ColorScheme.Dark)),
+            ("desktop", "Theme of the desktop", "", lambda: self._set_scheme(Qt.ColorScheme.Unknown)),
+            ("quit", "Quit", keys.Quit, self.close),
+        ):
+            action = QAction(text, self)
+            action.setShortcut(QKeySequence(keys_))
+            action.triggered.connect(_without_argument(slot))
+            self.addAction(action)
+            self.actions_by_name[name] = action
+        for name, keys_, slot in (
+            ("escape", "Esc", self._escape),
+            ("menu", "F10", lambda: self.menu_button.showMenu()),
+        ):
+            action = QAction(self)
+            action.setShortcut(QKeySequence(keys_))
+            action.triggered.connect(_without_argument(slot))
+            self.addAction(action)
+            self.actions_by_name[name] = action
+
+    def _make_menu(self) -> QMenu:
+        menu, actions = QMenu(self), self.actions_by_name
+        self.recent_menu = QMenu("Open recent", menu)
+        self.recent_menu.aboutToShow.connect(self._fill_recent)
+        menu.addAction(actions["open"])
+        menu.addMenu(self.recent_menu)
+        menu.addAction(actions["demo"])
+        for group in (
+            ("save", "save_as"),
+            ("undo", "redo"),
+            ("go_to", "schedule", "bench", "above", "below", "fit"),
+            ("light", "dark", "desktop"),
+            ("quit",),
+        ):
+            menu.addSeparator()
+            menu.addActions([actions[name] for name in group])
+        return menu
+
+    # Files
+
+    def open_project(self, project: Project, path: Path | None) -> None:
+        """Show a project that is already read."""
+        self.document.show_project(project, path)
+        if path is not None:
+            self._remember(path)
+
+    def open_path(self, path: Path) -> bool:
+        """Read a file and show it; a refusal is shown and the open project stays."""
+        if not self._may_leave():
+            return False
+        try:
+            self.document.open_file(path)
+        except FexroError as error:
+            self.show_notice(str(error))
+            return False
+        self._remember(path)
+        return True
+
+    def ask_open(self) -> None:
+        """Ask for a file and open it."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a project", self._folder(), FILTER)
+        if name:
+            self.open_path(Path(name))
+
+    def open_demo(self) -> None:
+        """Show the demo project."""
+        from fexro.demo.tarnholm import tarnholm_archive
+
+        if self._may_leave():
+            self.document.show_project(tarnholm_archive(), None)
+
+    def save(self) -> bool:
+        """Write the project where it was read from; ask where if nowhere."""
+        if self.document.project is None:
+            return False
+        return self._write(self.document.path) if self.document.path else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask where to write the project, and write it."""
+        project = self.document.project
+        if project is None:
+            return False
+        suggestion = str(Path(self._folder()) / f"{project.name}{SUFFIX}")
+        name, _ = QFileDialog.getSaveFileName(self, "Save the project", suggestion, FILTER)
+        if not name:
+            return False
+        return self._write(Path(name if name.endswith(".json") else name + SUFFIX))
+
+    def _write(self, path: Path) -> bool:
+        try:
+            self.document.save(path)
+        except FexroError as error:
+            self.show_notice(str(error))
+            return False
+        self._remember(path)
+        return True
+
+    def _may_leave(self) -> bool:
+        """Ask about unsaved changes; tell whether the project may be left."""
+        if not self.document.modified:
+            return True
+        project = self.document.project
+        assert project is not None
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Unsaved changes",
+            f"Save the changes to {project.name}?",
+            buttons.Save | buttons.Discard | buttons.Cancel,
+            buttons.Save,
+        )
+        if answer == buttons.Save:
+            return self.save()
+        return answer == buttons.Discard
+
+    def _recent_files(self) -> list[str]:
+        stored = self._settings.value("recent", [])
+        names = [stored] if isinstance(stored, str) else list(stored or [])
+        return [name for name in names if Path(name).exists()]
+
+    def _remember(self, path: Path) -> None:
+        name = str(path.resolve())
+        names = [name, *(other for other in self._recent_files() if other != name)]
+        self._settings.setValue("recent", names[:RECENT])
+
+    def _fill_recent(self) -> None:
+        self.recent_menu.clear()
+        for name in self._recent_files():
+            action = self.recent_menu.addAction(name)
+            assert action is not None
+            action.triggered.connect(_without_argument(lambda name=name: self.open_path(Path(name))))
+        if self.recent_menu.isEmpty():
+            nothing = self.recent_menu.addAction("No file yet")
+            assert nothing is not None
+            nothing.setEnabled(False)
+
+    def _folder(self) -> str:
+        return str(self.document.path.parent) if self.document.path else str(Path.home())
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """Accept a file dragged onto the window."""
+        if event is not None and _dropped_file(event.mimeData()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Open the file dropped."""
+        path = _dropped_file(event.mimeData()) if event is not None else None
+        if event is not None and path is not None:
+            event.acceptProposedAction()
+            self.open_path(path)
+
+    # Going about
+
+    @property
+    def bench(self) -> BenchPage:
+        """The bench, made when first needed."""
+        if self._bench is None:
+            from fexro.desktop.bench.page import BenchPage
+
+            self._bench = BenchPage(self.document)
+            self._bench.left.connect(self.show_schedule)
+            self.pages.addWidget(self._bench)
+        return self._bench
+
+    def open_bench(self, key: LiftKey | None = None) -> None:
+        """Show the bench of a lift, or of the selected one."""
+        if key is not None:
+            self.document.selection.select_lift(key)
+        if self.document.selection.lift is not None:
+            self.pages.setCurrentWidget(self.bench)
+            self.bench.refresh()
+            self.bench.combinations.setFocus()
+
+    def show_schedule(self) -> None:
+        """Show the schedule."""
+        if self.document.project is not None:
+            self.pages.setCurrentWidget(self.schedule)
+            self.schedule.view.setFocus()
+
+    def open_palette(self) -> None:
+        """Open the palette."""
+        self.palette_.open()
+
+    def _escape(self) -> None:
+        if self.notice.isVisible():
+            self.notice.hide()
+        elif self._bench is not None and self.pages.currentWidget() is self._bench:
+            self.show_schedule()
+
+    def _step(self, by: int) -> None:
+        if self._bench is not None and self.pages.currentWidget() is self._bench:
+            self._bench.step(by)
+
+    def _fit(self) -> None:
+        if self._bench is not None:
+            self._bench.diagram.fit()
+
+    def _entries(self) -> list[Entry]:
+        entries = []
+        project, selection = self.document.project, self.document.selection
+        if project is not None:
+            for key in project.by_key:
+                result = self.document.results.get(key)
+                hint = "" if result is None else result.verdict
+                entries.append(Entry(str(key), hint, lambda key=key: self.open_bench(key)))
+            if selection.lift is not None:
+                for c in project.combinations:
+                    entries.append(
+                        Entry(c.name, c.expression, lambda name=c.name: self._show_combination(name))
+                    )
+        for action in self.actions_by_name.values():
+            if action.text() and action.isEnabled():
+                entries.append(Entry(action.text(), action.shortcut().toString(), action.trigger))
+        return entries
+
+    def _show_combination(self, name: str) -> None:
+        self.document.selection.select_combination(name)
+        self.open_bench()
+
+    # Showing how things are
+
+    def show_notice(self, text: str) -> None:
+        """Show a sentence above the page until it is dismissed."""
+        self.notice_text.setText(text)
+        self.notice.show()
+
+    def _opened(self) -> None:
+        project = self.document.project
+        assert project is not None
+        self.notice.hide()
+        self.title.setText(project.name)
+        self.code.setText(f"{project.basis.code} ({project.basis.units})")
+        si = project.basis.units == "SI"
+        self.units.setText("kN · m · mm" if si else "kip · ft · in")
+        self.show_schedule()
+
+    def _show_saved(self) -> None:
+        project, document = self.document.project, self.document
+        for chip in (self.code, self.units):
+            chip.setVisible(project is not None)
+        for name, label in (("undo", document.undo_label), ("redo", document.redo_label)):
+            action = self.actions_by_name[name]
+            action.setEnabled(label is not None)
+            action.setText(f"{name.capitalize()}: {label}" if label else name.capitalize())
+        for name in ("save", "save_as", "schedule", "bench", "above", "below", "fit"):
+            self.actions_by_name[name].setEnabled(project is not None)
+        if project is None:
+            self.title.setText("Fexro")
+            self.setWindowTitle("Fexro")
+            return
+        parts = [f"Rev {project.revision}"] if project.revision else []
+        if document.modified:
+            parts.append("unsaved changes")
+        else:
+            parts.append("saved" if document.path else "not saved to a file")
+        self.saved.setText(" · ".join(parts))
+        self.setWindowTitle(f"{project.name}[*] – Fexro")
+        self.setWindowModified(document.modified)
+
+    def _show_check_time(self, keys: frozenset[LiftKey]) -> None:
+        project = self.document.project
+        if project is None or not self.document.complete:
+            return
+        seconds = self.document.check_time
+        if len(keys) == len(project.marks[0].lifts) or len(keys) > 1:
+            count = f"{len(project.by_key)} lifts × {len(project.combinations)} combinations"
+            self.check_time.setText(f"Checked {count} in {seconds:.2f} s")
+        else:
+            self.check_time.setText(f"Rechecked in {1000 * seconds:.0f} ms")
+
+    def _set_scheme(self, scheme: Qt.ColorScheme) -> None:
+        hints = QGuiApplication.styleHints()
+        assert hints is not None
+        hints.setColorScheme(scheme)
+        self._settings.setValue("theme", scheme.name)
+
+    def _restyle(self) -> None:
+        theme = current_theme()
+        self.setPalette(theme.palette())
+        self.setStyleSheet(theme.style_sheet())
+        if self._bench is not None:
+            self._bench.refresh()
+        self.update()
+
+    def _restore(self) -> None:
+        geometry, theme = self._settings.value("geometry"), self._settings.value("theme")
+        if isinstance(geometry, QByteArray):
+            self.restoreGeometry(geometry)
+        else:
+            self.resize(1280, 800)
+        hints = QGuiApplication.styleHints()
+        if isinstance(theme, str) and theme in Qt.ColorScheme.__members__ and hints is not None:
+            hints.setColorScheme(Qt.ColorScheme[theme])
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Ask about unsaved changes; remember the window's place."""
+        assert event is not None
+        if self._may_leave():
+            self._settings.setValue("geometry", self.saveGeometry())
+            event.accept()
+        else:
+            event.ignore()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Keep the palette in the middle."""
+        if self.palette_.isVisible():
+            self.palette_.open()
+
+
+class _Legend(QLabel):
+    """A glyph and its word, in the status bar."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__(f"     {state.word}  ")
+        self._state = state
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        paint_glyph(painter, self._state, QPointF(8, self.height() / 2), 10, current_theme())
+        painter.end()
+
+
+def _without_argument(slot: Callable[[], object]) -> Callable[[], None]:
+    """Drop the checked state that a triggered action passes."""
+
+    def call(*_: object) -> None:
+        slot()
+
+    return call
+
+
+def _dropped_file(data: QMimeData | None) -> Path | None:
+    urls = data.urls() if data is not None else []
+    return Path(urls[0].toLocalFile()) if len(urls) == 1 and urls[0].isLocalFile() else None
