@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from enum import Enum
+from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 __all__ = ["app", "main"]
 
 app = typer.Typer(
-    help="Reinforced concrete columns under axial load with biaxial bending, checked and explained.",
+    help="Reinforced concrete columns under axial load with biaxial bending.",
     no_args_is_help=False,
     pretty_exceptions_enable=False,
     rich_markup_mode=None,
@@ -27,7 +27,7 @@ DEMO = "demo"
 EXIT_SATISFIED, EXIT_EXCEEDED, EXIT_REFUSED = 0, 1, 2
 
 
-class Format(str, Enum):
+class Format(StrEnum):
     """How results are written."""
 
     text = "text"

@@ -150,12 +150,11 @@ class Provision:
     def dimensions(self) -> dict[str, Dimension]:
         """What each argument, annotated local and the result (`return`) measures."""
         hints = typing.get_type_hints(self.function, include_extras=True)
-        found = {
+        return {
             name: next(m for m in hint.__metadata__ if isinstance(m, Dimension))
             for name, hint in hints.items()
             if hasattr(hint, "__metadata__")
         }
-        return found
 
     def record(self, into: Derivation, *args: Any, **kwargs: Any) -> Any:
         """Call the function and add the lines of the calculation."""
@@ -173,9 +172,7 @@ class Provision:
                 for node in ast.walk(expression)
                 if isinstance(node, ast.Name) and node.id in values
             }
-            into.lines.append(
-                Formula(self.clause, name, expression, used, Term(value, dimension))
-            )
+            into.lines.append(Formula(self.clause, name, expression, used, Term(value, dimension)))
             values[name] = value
         return result
 

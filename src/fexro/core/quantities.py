@@ -173,7 +173,7 @@ def format_quantity(value: float, dimension: Dimension, system: UnitSystem) -> s
 
 
 @cache
-def _registry() -> pint.UnitRegistry:
+def _registry() -> pint.UnitRegistry[float]:
     import pint  # a heavy import that only typed input needs
 
     return pint.UnitRegistry(cache_folder=None)
@@ -214,7 +214,7 @@ def _parse_with_unit(
         raise InputError(where, f"“{text}”", allowed)
     readable = cleaned.replace("kip*ft", "kip*foot").replace("#", "")
     try:
-        quantity = _registry().Quantity(readable)
+        quantity: Any = _registry().Quantity(readable)
         return float(quantity.to(_PINT_BASE[dimension]).magnitude)
     except Exception as error:  # the parser raises many kinds; all mean "not understood"
         raise InputError(where, f"“{text}”", allowed) from error

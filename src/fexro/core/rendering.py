@@ -9,6 +9,7 @@ from collections.abc import Mapping
 
 from fexro.core.provisions import Derivation, Formula, Given, Line, Note, Table, Term
 from fexro.core.quantities import (
+    MINUS,
     THIN_SPACE,
     Dimension,
     UnitSystem,
@@ -81,7 +82,7 @@ class _Renderer(ABC):
         if self.values is not None:
             text = self.values[identifier]
             # A negative number inside a formula needs its brackets, like a power of ten.
-            return text, _UNARY if text.startswith("−") or "·" in text else _ATOM
+            return text, _PRODUCT if text.startswith(MINUS) or "·" in text else _ATOM
         return self.symbol(identifier), _ATOM
 
     def write(self, node: ast.expr) -> tuple[str, int]:
@@ -91,9 +92,9 @@ class _Renderer(ABC):
             case ast.Name(id=identifier):
                 return self.name(identifier)
             case ast.UnaryOp(op=ast.USub(), operand=operand):
-                return f"−{self.inside(operand, _PRODUCT)}", _UNARY
+                return f"{MINUS}{self.inside(operand, _PRODUCT)}", _UNARY
             case ast.BinOp(left=left, op=ast.Add(), right=right):
-                return f"{self.inside(left, _SUM)} + {self.inside(right, _UNARY, _SUM)}", _SUM
+                return f"{self.inside(left, _SUM)} + {self.term(right)}", _SUM
             case ast.BinOp(left=left, op=ast.Sub(), right=right):
                 return f"{self.inside(left, _SUM)} − {self.inside(right, _PRODUCT)}", _SUM
             case ast.BinOp(left=left, op=ast.Mult(), right=right):
@@ -109,12 +110,16 @@ class _Renderer(ABC):
                 return self.call(function, args)
         raise TypeError(f"{ast.unparse(node)} cannot be printed")
 
-    def inside(self, node: ast.expr, least: int, also: int | None = None) -> str:
+    def inside(self, node: ast.expr, least: int) -> str:
         """Write a part, in brackets where it binds less than needed."""
         text, binding = self.write(node)
-        if also is not None and binding == _SUM and not text.startswith("−"):
-            return text
-        return text if binding >= least else self.brackets(text)
+        negative = least > _SUM and text.startswith(MINUS)
+        return text if binding >= least and not negative else self.brackets(text)
+
+    def term(self, node: ast.expr) -> str:
+        """Write what is added: a sum needs no brackets, a negative number does."""
+        text, _ = self.write(node)
+        return self.brackets(text) if text.startswith(MINUS) else text
 
     def product(self, left: ast.expr, right: ast.expr) -> str:
         second = self.inside(right, _POWER)
@@ -239,9 +244,9 @@ def _typst_number(text: str) -> str:
     """Write a formatted number for Typst: thin spaces and powers of ten."""
     text = re.sub(
         r"·10([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)",
-        lambda m: " dot.op 10^("
-        + m[1].translate(str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789"))
-        + ")",
+        lambda m: (
+            " dot.op 10^(" + m[1].translate(str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")) + ")"
+        ),
         text,
     )
     return text.replace(THIN_SPACE, " thin ")
@@ -271,7 +276,8 @@ def _typst_line(line: Line, system: UnitSystem) -> str:
         case Note(text=text):
             return _escape(text)
         case Given(symbol=symbol, value=value, source=source):
-            return f"${typst_symbol(symbol)} = {_typst_results(value, system)}$ #h(1em) #source[{_escape(source)}]"
+            equation = f"${typst_symbol(symbol)} = {_typst_results(value, system)}$"
+            return f"{equation} #h(1em) #source[{_escape(source)}]"
         case Table():
             return _typst_table(line, system)
         case Formula():
@@ -318,11 +324,19 @@ def _cells(table: Table, system: UnitSystem) -> tuple[list[str], list[list[str]]
 def _text_table(table: Table, system: UnitSystem) -> str:
     heads, rows = _cells(table, system)
     widths = [max(map(len, column)) for column in zip(heads, *rows, strict=True)]
-    lines = ["  ".join(cell.rjust(w) for cell, w in zip(row, widths, strict=True)) for row in [heads, *rows]]
+    lines = [
+        "  ".join(cell.rjust(w) for cell, w in zip(row, widths, strict=True))
+        for row in [heads, *rows]
+    ]
     return "\n".join([f"{table.title}:", *(f"  {line}" for line in lines)])
 
 
 def _typst_table(table: Table, system: UnitSystem) -> str:
     heads, rows = _cells(table, system)
-    cells = ", ".join(f"[{_escape(cell)}]" for row in [heads, *rows] for cell in row)
+    for i, (symbol, dimension) in enumerate(table.columns):
+        if dimension is not None:
+            heads[i] = heads[i].replace(text_symbol(symbol), f"${typst_symbol(symbol)}$")
+    cells = ", ".join(
+        [f"[{head}]" for head in heads] + [f"[{_escape(cell)}]" for row in rows for cell in row]
+    )
     return f"{_escape(table.title)}:\n#values({len(heads)}, {cells})"

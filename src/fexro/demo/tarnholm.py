@@ -68,6 +68,7 @@ class _Stack:
         spans: unbalanced span in x and in y behind the gravity moments, m.
         share_x, share_y: share of a storey's shear.
         arm_x, arm_y: axial force for each metre-kilonewton of overturning, 1/m.
+        cover: clear cover to the ties, mm.
     """
 
     mark: str
@@ -81,6 +82,7 @@ class _Stack:
     share_y: float
     arm_x: float
     arm_y: float
+    cover: float = 40.0
 
 
 _D200, _D150 = ("D10@200",) * 4 + ("D10@150",) * 2, ("D10@200",) * 3 + ("D12@150",) * 3
@@ -90,32 +92,32 @@ _STACKS = (
     _Stack(
         "C1", Rectangle(width=500, depth=500),
         ("8 D20", "8 D20", "8 D20", "8 D25", "12 D25", "12 D28"),
-        _D200, _C45, 42.0, (3.0, 1.5), 0.045, 0.008, 0.0004, 0.0006,
+        _D200, _C45, 48.0, (3.0, 1.5), 0.045, 0.008, 0.0004, 0.0006,
     ),
     _Stack(
         "C2", Rectangle(width=500, depth=700),
         ("10 D25", "10 D25", "10 D25", "14 D25", "14 D25", "14 D28"),
-        _D200, _C45, 56.0, (1.0, 2.5), 0.055, 0.016, 0.0002, 0.0012,
+        _D200, _C45, 68.0, (1.0, 2.5), 0.055, 0.020, 0.0002, 0.0012,
     ),
     _Stack(
         "C3", Circle(diameter=600),
         ("8 D25", "8 D25", "8 D25", "10 D25", "12 D25", "22 D25"),
-        _D200, _C45, 50.0, (1.5, 1.5), 0.050, 0.010, 0.0003, 0.0006,
+        _D200, _C45, 60.0, (1.5, 1.5), 0.050, 0.010, 0.0003, 0.0006, 45.0,
     ),
     _Stack(
-        "C4", LShape(width=700, depth=700, leg=300),
-        ("10 D20", "10 D20", "10 D25", "10 D25", "12 D25", "12 D25"),
-        _D200, _C45, 30.0, (3.5, 3.5), 0.060, 0.018, 0.0012, 0.0012,
+        "C4", LShape(width=600, depth=600, leg=250),
+        ("10 D20", "10 D20", "10 D20", "10 D25", "10 D25", "10 D25"),
+        _D200, _C35, 31.0, (4.0, 4.0), 0.082, 0.036, 0.0010, 0.0014,
     ),
     _Stack(
         "C5", Rectangle(width=400, depth=400),
-        ("4 D20", "4 D25", "8 D20", "8 D20", "8 D25", "4 D28 + 4 D25"),
-        _D200, _C35, 16.0, (1.0, 1.0), 0.016, 0.006, 0.0004, 0.0135,
+        ("8 D16", "8 D16", "8 D20", "8 D20", "8 D25", "4 D28 + 4 D25"),
+        _D200, _C35, 18.0, (1.0, 1.0), 0.020, 0.006, 0.0004, 0.0240,
     ),
     _Stack(
         "C6", HollowCircle(diameter=700, void_diameter=200),
         ("10 D25", "10 D25", "10 D25", "10 D25", "12 D25", "14 D25"),
-        _D150, _C45, 52.0, (2.0, 1.0), 0.070, 0.012, 0.0003, 0.0005,
+        _D150, _C45, 68.0, (2.0, 1.0), 0.070, 0.012, 0.0003, 0.0005,
     ),
 )  # fmt: skip
 
@@ -144,7 +146,7 @@ def _lift(stack: _Stack, storey: int) -> LiftModel:
     return LiftModel(
         storey=STOREYS[storey].name,
         section=SectionModel(
-            shape=stack.shape, cover=40.0, bars=stack.bars[storey], ties=stack.ties[storey]
+            shape=stack.shape, cover=stack.cover, bars=stack.bars[storey], ties=stack.ties[storey]
         ),
         concrete=stack.concrete[storey],
         steel="Grade 420",

@@ -50,7 +50,7 @@ def paint_section(painter: QPainter, section: Section, fit: Fit, theme: Theme) -
     painter.setBrush(QColor(theme.concrete))
     painter.drawPath(ring_path(section.outline.rings, fit))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(QPen(QColor(theme.ink), max(section.ties.size.diameter * fit.scale, 0.8)))
+    painter.setPen(QPen(QColor(theme.satisfied), max(section.ties.size.diameter * fit.scale, 0.8)))
     tie = _tie_path(section, fit)
     if tie is not None:
         painter.drawPath(tie)
@@ -104,7 +104,9 @@ def paint_glyph(
                 )
             )
         case State.EXCEEDED:
-            square = QRectF(centre.x() - half * 0.9, centre.y() - half * 0.9, size * 0.9, size * 0.9)
+            square = QRectF(
+                centre.x() - half * 0.9, centre.y() - half * 0.9, size * 0.9, size * 0.9
+            )
             painter.fillRect(square, QBrush(colour))
             painter.setPen(QPen(QColor(theme.panel), size * 0.17))
             painter.drawLine(square.bottomLeft(), square.topRight())
@@ -115,9 +117,7 @@ def paint_glyph(
     painter.restore()
 
 
-def paint_bar(
-    painter: QPainter, ratio: float, colour: QColor, area: QRectF, theme: Theme
-) -> None:
+def paint_bar(painter: QPainter, ratio: float, colour: QColor, area: QRectF, theme: Theme) -> None:
     """Paint a utilisation bar to 1.25 with a tick at 1.00."""
     painter.save()
     painter.fillRect(area, QColor(theme.track))

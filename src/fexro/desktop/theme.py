@@ -10,7 +10,16 @@ from PyQt6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
 
 from fexro.core.codes import State
 
-__all__ = ["DARK", "FONTS", "LIGHT", "Theme", "current_theme", "font", "load_fonts"]
+__all__ = [
+    "DARK",
+    "FONTS",
+    "LIGHT",
+    "Theme",
+    "choose_theme",
+    "current_theme",
+    "font",
+    "load_fonts",
+]
 
 FONTS = Path(__file__).parent / "fonts"
 FAMILY = "Inter"
@@ -75,7 +84,7 @@ class Theme:
     def style_sheet(self) -> str:
         """Return the style sheet of the window."""
         return f"""
-        QWidget {{ font-size: {BASE_SIZE}px; }}
+        QWidget {{ font-size: {BASE_SIZE}px; color: {self.ink}; }}
         QMainWindow, QWidget#page {{ background: {self.paper}; }}
         QFrame#bar, QFrame#panel, QStatusBar {{ background: {self.panel}; }}
         QFrame#bar {{ border: none; border-bottom: 1px solid {self.hairline}; }}
@@ -105,7 +114,8 @@ class Theme:
             color: {self.secondary}; background: transparent; }}
         QPushButton[role="link"]:hover {{ color: {self.capacity}; }}
         QPushButton[role="link"]:focus {{ color: {self.capacity}; border-color: {self.capacity}; }}
-        QPushButton[role="search"] {{ text-align: left; color: {self.secondary}; padding: 4px 10px; }}
+        QPushButton[role="search"] {{ text-align: left; color: {self.secondary};
+            padding: 4px 10px; }}
         QPushButton::menu-indicator {{ image: none; width: 0; }}
         QLineEdit, QComboBox {{ background: transparent; border: 1px solid transparent;
             border-bottom: 1px solid {self.hairline}; padding: 2px 4px; color: {self.ink};
@@ -125,7 +135,7 @@ class Theme:
         QTableView, QListView {{ background: {self.panel}; border: none;
             gridline-color: {self.hairline}; selection-background-color: {self.track};
             selection-color: {self.ink}; }}
-        QTableView#schedule {{ background: {self.paper}; }}
+        QTableView#schedule, QTableView#schedule QHeaderView {{ background: {self.paper}; }}
         QTableView#combinations {{ border-top: 1px solid {self.hairline}; }}
         QHeaderView {{ background: {self.panel}; border: none; }}
         QHeaderView::section {{ background: {self.panel}; color: {self.secondary}; border: none;
@@ -186,8 +196,19 @@ DARK = Theme(
 )
 
 
+_chosen: Theme | None = None
+
+
+def choose_theme(name: str | None) -> None:
+    """Keep to the light or the dark theme, or follow the desktop's setting."""
+    global _chosen
+    _chosen = {"light": LIGHT, "dark": DARK}.get(name or "")
+
+
 def current_theme() -> Theme:
-    """Return the theme of the desktop's setting."""
+    """Return the theme that was chosen, or that of the desktop's setting."""
+    if _chosen is not None:
+        return _chosen
     hints = QGuiApplication.styleHints()
     dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
     return DARK if dark else LIGHT

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -40,7 +41,7 @@ from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.palette import Entry, Palette
 from fexro.desktop.schedule.page import SchedulePage
 from fexro.desktop.start import StartPage
-from fexro.desktop.theme import current_theme
+from fexro.desktop.theme import choose_theme, current_theme
 from fexro.project.file import SUFFIX
 from fexro.project.model import LiftKey, Project
 
@@ -73,6 +74,7 @@ class Window(QMainWindow):
         hints = QGuiApplication.styleHints()
         if hints is not None:
             hints.colorSchemeChanged.connect(self._restyle)
+        choose_theme(str(settings.value("theme", "")))
         self._restyle()
         self._restore()
         self._show_saved()
@@ -168,9 +170,9 @@ class Window(QMainWindow):
             ("above", "Lift above", "Ctrl+Up", lambda: self._step(-1)),
             ("below", "Lift below", "Ctrl+Down", lambda: self._step(1)),
             ("fit", "Fit the diagram", "Ctrl+0", self._fit),
-            ("light", "Light theme", "", lambda: self._set_scheme(Qt.ColorScheme.Light)),
-            ("dark", "Dark theme", "", lambda: self._set_scheme(Qt.ColorScheme.Dark)),
-            ("desktop", "Theme of the desktop", "", lambda: self._set_scheme(Qt.ColorScheme.Unknown)),
+            ("light", "Light theme", "", lambda: self.set_theme("light")),
+            ("dark", "Dark theme", "", lambda: self.set_theme("dark")),
+            ("desktop", "Theme of the desktop", "", lambda: self.set_theme("")),
             ("quit", "Quit", keys.Quit, self.close),
         ):
             action = QAction(text, self)
@@ -298,7 +300,7 @@ class Window(QMainWindow):
         for name in self._recent_files():
             action = self.recent_menu.addAction(name)
             assert action is not None
-            action.triggered.connect(_without_argument(lambda name=name: self.open_path(Path(name))))
+            action.triggered.connect(_without_argument(partial(self.open_path, Path(name))))
         if self.recent_menu.isEmpty():
             nothing = self.recent_menu.addAction("No file yet")
             assert nothing is not None
@@ -372,11 +374,11 @@ class Window(QMainWindow):
             for key in project.by_key:
                 result = self.document.results.get(key)
                 hint = "" if result is None else result.verdict
-                entries.append(Entry(str(key), hint, lambda key=key: self.open_bench(key)))
+                entries.append(Entry(str(key), hint, partial(self.open_bench, key)))
             if selection.lift is not None:
                 for c in project.combinations:
                     entries.append(
-                        Entry(c.name, c.expression, lambda name=c.name: self._show_combination(name))
+                        Entry(c.name, c.expression, partial(self._show_combination, c.name))
                     )
         for action in self.actions_by_name.values():
             if action.text() and action.isEnabled():
@@ -438,11 +440,11 @@ class Window(QMainWindow):
         else:
             self.check_time.setText(f"Rechecked in {1000 * seconds:.0f} ms")
 
-    def _set_scheme(self, scheme: Qt.ColorScheme) -> None:
-        hints = QGuiApplication.styleHints()
-        assert hints is not None
-        hints.setColorScheme(scheme)
-        self._settings.setValue("theme", scheme.name)
+    def set_theme(self, name: str) -> None:
+        """Keep to the `light` or `dark` theme, or follow the desktop; remembered."""
+        choose_theme(name)
+        self._settings.setValue("theme", name)
+        self._restyle()
 
     def _restyle(self) -> None:
         theme = current_theme()
@@ -453,14 +455,11 @@ class Window(QMainWindow):
         self.update()
 
     def _restore(self) -> None:
-        geometry, theme = self._settings.value("geometry"), self._settings.value("theme")
+        geometry = self._settings.value("geometry")
         if isinstance(geometry, QByteArray):
             self.restoreGeometry(geometry)
         else:
             self.resize(1280, 800)
-        hints = QGuiApplication.styleHints()
-        if isinstance(theme, str) and theme in Qt.ColorScheme.__members__ and hints is not None:
-            hints.setColorScheme(Qt.ColorScheme[theme])
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Ask about unsaved changes; remember the window's place."""

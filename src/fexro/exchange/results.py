@@ -36,7 +36,9 @@ def results_text(project: Project, results: Results) -> str:
         ).rstrip()
         for row in rows
     ]
-    return "\n".join([f"{project.name}, {_code(results)}", "", *lines, "", *_summary(results)]) + "\n"
+    return (
+        "\n".join([f"{project.name}, {_code(results)}", "", *lines, "", *_summary(results)]) + "\n"
+    )
 
 
 def results_csv(results: Results) -> str:
@@ -75,7 +77,7 @@ def _row(key: LiftKey, result: LiftResult, decimals: int = 3) -> tuple[str, ...]
 
 
 def _summary(results: Results) -> list[str]:
-    counts = {state: 0 for state in State}
+    counts = dict.fromkeys(State, 0)
     for result in results.values():
         counts[result.state] += 1
     parts = [f"{count} {state.word}" for state, count in counts.items() if count]

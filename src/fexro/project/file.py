@@ -101,13 +101,18 @@ def write_project(project: Project, path: Path) -> None:
 
 def project_schema() -> dict[str, Any]:
     """Return the JSON Schema of the project file."""
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **Project.model_json_schema()}
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        **Project.model_json_schema(),
+    }
 
 
 def _to_json(project: Project) -> str:
     text = json.dumps(project.model_dump(mode="json"), indent=1, ensure_ascii=False)
     # Rows of numbers read better, and compare better between versions, on one line.
-    return re.sub(r"\[\s+([-\d.eE+,\s]+?)\s+\]", lambda m: f"[{' '.join(m[1].split())}]", text) + "\n"
+    return (
+        re.sub(r"\[\s+([-\d.eE+,\s]+?)\s+\]", lambda m: f"[{' '.join(m[1].split())}]", text) + "\n"
+    )
 
 
 def _refusal(error: ValidationError, data: Mapping[str, Any], name: str) -> InputError:

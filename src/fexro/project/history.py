@@ -91,9 +91,7 @@ def replace_lift(project: Project, key: LiftKey, lift: LiftModel, label: str) ->
         raise InputError(error.where.removeprefix(f"{key}."), error.found, error.allowed) from error
     marks = [
         mark.model_copy(
-            update={
-                "lifts": [lift if old.storey == key.storey else old for old in mark.lifts]
-            }
+            update={"lifts": [lift if old.storey == key.storey else old for old in mark.lifts]}
         )
         if mark.name == key.mark
         else mark

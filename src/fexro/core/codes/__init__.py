@@ -124,6 +124,10 @@ class Vocabulary:
 class DesignCode(Protocol):
     """A design code; nothing outside `codes` asks which one it is."""
 
+    def __hash__(self) -> int:
+        """Codes are values: results are remembered by them."""
+        ...
+
     @property
     def name(self) -> str:
         """Name and edition."""
@@ -146,7 +150,9 @@ class DesignCode(Protocol):
         """Return the strains that mark the interaction diagram."""
         ...
 
-    def fraction_of_strain(self, strength: Strength, angle: FloatArray, strain: float) -> FloatArray:
+    def fraction_of_strain(
+        self, strength: Strength, angle: FloatArray, strain: float
+    ) -> FloatArray:
         """Return the place in the family of limit planes with a strain at the furthest bar."""
         ...
 
@@ -159,5 +165,3 @@ class DesignCode(Protocol):
     ) -> Derivation:
         """Write the calculation of the utilisation of a demand from the surface point behind it."""
         ...
-
-

@@ -15,7 +15,15 @@ from fexro.core.section.outline import FloatArray
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.utilisation import Utilisation, utilisations
 
-__all__ = ["ENDS", "Lift", "LiftResult", "check_lift", "check_lifts", "explain_demand", "strength_of"]
+__all__ = [
+    "ENDS",
+    "Lift",
+    "LiftResult",
+    "check_lift",
+    "check_lifts",
+    "explain_demand",
+    "strength_of",
+]
 
 ENDS = ("top", "bottom")
 BENDING, SHORT = "Axial + biaxial bending", "N–M"

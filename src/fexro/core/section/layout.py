@@ -30,8 +30,8 @@ def build_section(
 ) -> Section:
     """Lay out the bars of a call-out along the ties and return the section.
 
-    Circles take the bars evenly spaced on a ring. Other shapes take one bar in every corner and the
-    others along the sides, where the spacing is largest; the largest bars come first in the corners.
+    Circles take the bars evenly spaced on a ring. Other shapes take one bar in every corner and
+    the others along the sides, where the spacing is largest; the largest bars go to the corners.
 
     Args:
         shape: shape of the concrete.

@@ -22,9 +22,7 @@ __all__ = [
 
 Size = Annotated[float, Field(ge=50, le=20_000, description="mm")]
 Coordinate = Annotated[float, Field(ge=-100_000, le=100_000, description="mm")]
-Ring = Annotated[
-    tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, max_length=2000)
-]
+Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, max_length=2000)]
 
 
 Write = Callable[[float], str]

@@ -105,17 +105,18 @@ class Body:
 
     def extent(self, angle: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the lowest and highest t of the concrete for each direction (A,), mm."""
-        t = _along(self.vertices, np.cos(angle), np.sin(angle))
+        t: FloatArray = _along(self.vertices, np.cos(angle), np.sin(angle))
         return t.min(axis=0), t.max(axis=0)
 
     def lowest_bar(self, angle: FloatArray) -> FloatArray:
         """Return t of the bar furthest from the compressed side for each direction (A,), mm."""
         points = self.bar_points if len(self.bar_points) else self.vertices
-        return _along(points, np.cos(angle), np.sin(angle)).min(axis=0)
+        lowest: FloatArray = _along(points, np.cos(angle), np.sin(angle)).min(axis=0)
+        return lowest
 
     def directions(self, count: int) -> FloatArray:
         """Return directions (A,) that turn the moment about evenly: closest about the weak axis."""
-        turn = np.arange(count) * (2 * np.pi / count)
+        turn: FloatArray = np.arange(count, dtype=np.float64) * (2 * np.pi / count)
         variance, axes = np.linalg.eigh(np.cov(self.vertices, rowvar=False))
         # A section alike in both directions keeps the drawing's axes.
         if variance[0] > 0.98 * variance[1]:
@@ -123,7 +124,8 @@ class Body:
         ratio = np.sqrt(variance[0] / variance[1])
         if self.symmetric:
             width, height = np.sqrt(self.vertices.var(axis=0))
-            return np.arctan2(width * np.sin(turn), height * np.cos(turn)) % (2 * np.pi)
+            aligned: FloatArray = np.arctan2(width * np.sin(turn), height * np.cos(turn))
+            return np.mod(aligned, 2 * np.pi)
         first = np.arctan2(axes[1, 0], axes[0, 0])
         even = np.arctan2(ratio * np.sin(turn), np.cos(turn))
         directions: FloatArray = np.sort((even + first) % (2 * np.pi))
@@ -148,7 +150,8 @@ class Body:
             mirrored = found.copy()
             mirrored[:, axis] *= -1
             mirrored[slanted, 2] *= -1
-            if not np.array_equal(*(_sorted_rows(a, 1e-7 * self.size) for a in (found, mirrored))):
+            step = 1e-7 * self.size
+            if not np.array_equal(_sorted_rows(found, step), _sorted_rows(mirrored, step)):
                 return False
         return True
 

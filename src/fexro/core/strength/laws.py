@@ -50,10 +50,10 @@ class PiecewiseLaw:
 
     def stress(self, strain: FloatArray) -> FloatArray:
         """Return the stress, MPa, in the shape of `strain`."""
-        if len(self.pieces) == 1 and not callable(self.pieces[0].stress):
-            only = self.pieces[0]
+        only = self.pieces[0]
+        if len(self.pieces) == 1 and isinstance(only.stress, float) and only.upper == np.inf:
             block: FloatArray = np.multiply(strain >= only.lower, only.stress, dtype=float)
-            return block if only.upper == np.inf else block * (strain < only.upper)
+            return block
         result = np.zeros_like(strain)
         for piece in self.pieces:
             inside = (strain >= piece.lower) & (strain < piece.upper)

@@ -71,7 +71,10 @@ class _Rays:
         """Return (R, …, 3): offsets of points (R, …, 3) from the ray in u and v, and along it."""
         middle = (slice(None),) + (None,) * (points.ndim - 2)
         axes = np.stack([self.u, self.v, self.along], axis=-1)
-        return np.matmul(points - self.origin[middle], axes[middle] if points.ndim > 3 else axes)
+        located: FloatArray = np.matmul(
+            points - self.origin[middle], axes[middle] if points.ndim > 3 else axes
+        )
+        return located
 
 
 def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:
@@ -133,10 +136,10 @@ def _through_cells(
 ) -> tuple[IntArray, FloatArray, FloatArray]:
     part = rays.take(index)
     flat = surface.reshape(-1, 3).T
-    sides = [
-        axis @ flat > (axis * part.origin).sum(axis=1)[:, None] for axis in (part.u, part.v)
-    ]
-    side = (sides[0].view(np.uint8) | (sides[1].view(np.uint8) << 1)).reshape(-1, *surface.shape[:2])
+    sides = [axis @ flat > (axis * part.origin).sum(axis=1)[:, None] for axis in (part.u, part.v)]
+    side = (sides[0].view(np.uint8) | (sides[1].view(np.uint8) << 1)).reshape(
+        -1, *surface.shape[:2]
+    )
     which, row, column = _straddling(side)
     rows = row[:, None, None] + _TRIANGLES[..., 0]
     columns = column[:, None, None] + _TRIANGLES[..., 1]
@@ -190,9 +193,7 @@ def _weights(corners: FloatArray) -> FloatArray:
         axis=-1,
     )
     total = area.sum(axis=-1, keepdims=True)
-    weights: FloatArray = np.where(
-        total == 0, 1 / 3, area / np.where(total == 0, 1.0, total)
-    )
+    weights: FloatArray = np.where(total == 0, 1 / 3, area / np.where(total == 0, 1.0, total))
     return np.clip(weights, 0.0, 1.0)
 
 
@@ -202,9 +203,7 @@ def _evaluate(strength: Strength, angle: FloatArray, fraction: FloatArray) -> Fl
     return points.design.reshape(*angle.shape, 3) / strength.mesh.scale
 
 
-def _refine(
-    strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatArray
-) -> FloatArray:
+def _refine(strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatArray) -> FloatArray:
     """Return distance, angle and fraction (H, 3) of crossings near given starts; 0 if lost."""
     mesh = strength.mesh
     cell = np.searchsorted(mesh.angle, angle, side="right").clip(1, len(mesh.angle) - 1)
@@ -249,9 +248,7 @@ def _refine(
     return result
 
 
-def _subdivide(
-    strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray
-) -> FloatArray:
+def _subdivide(strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray) -> FloatArray:
     """Close in on crossings by subdividing the neighbourhood of each start; (H, 3)."""
     centre, half = start.copy(), reach.copy()
     grid = np.linspace(-1.0, 1.0, SUBGRID)

@@ -54,16 +54,12 @@ def meridian(strength: Strength, angle: float) -> Meridian:
         angle: direction of the moment, radians from Mx towards My.
     """
     unit = np.array([np.cos(angle), np.sin(angle)])
-    mesh = strength.mesh
+    mesh = strength.fine_mesh
     fraction = mesh.fraction[1:-1]
     sides = _through_plane(
         strength, unit, mesh.points.nominal[:, 1:-1], lambda a: np.broadcast_to(fraction, a.shape)
     )
-    ends = mesh.points
-    low, high = (
-        np.array([[ends.nominal[0, k, 0], ends.nominal[0, k, 1:] @ unit, ends.factor[0, k]]])
-        for k in (0, -1)
-    )
+    low, high = (_end(strength, unit, k) for k in (0, -1))
     nominal, design = [], []
     for side, sense in zip(sides, (1.0, -1.0), strict=True):
         found = np.column_stack(
@@ -73,6 +69,15 @@ def meridian(strength: Strength, angle: float) -> Meridian:
         nominal.append(path[:, :2])
         design.append(_capped(strength, unit, sense, path[:, :2] * path[:, 2:]))
     return Meridian(angle, *nominal, *design)
+
+
+def _end(strength: Strength, unit: FloatArray, place: int) -> FloatArray:
+    """Return N, M and factor of an end of the family, (1, 3), or none off the plane, (0, 3)."""
+    ends = strength.fine_mesh.points
+    resultant = ends.nominal[0, place]
+    if abs(_offset(resultant, unit)) > 1e-9 * strength.mesh.scale[1]:
+        return np.empty((0, 3))
+    return np.array([[resultant[0], resultant[1:] @ unit, ends.factor[0, place]]])
 
 
 def _capped(strength: Strength, unit: FloatArray, sense: float, path: FloatArray) -> FloatArray:

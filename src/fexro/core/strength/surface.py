@@ -20,6 +20,8 @@ __all__ = ["LimitPlanes", "Mesh", "Points", "Strength"]
 # Of the mesh that rays are first followed through; crossings are then solved on the surface.
 ANGLES = 48
 DEPTHS = 40
+# Of the places at which plane sections are solved for drawing.
+DRAWN_DEPTHS = 110
 
 
 class LimitPlanes(Protocol):
@@ -124,6 +126,11 @@ class Strength:
         """The surface on a grid fine enough to start solving from."""
         return self.grid(ANGLES, DEPTHS)
 
+    @cached_property
+    def fine_mesh(self) -> Mesh:
+        """The surface on the directions of `mesh` and enough depths to draw smooth curves."""
+        return self.grid(ANGLES, DRAWN_DEPTHS)
+
     def grid(self, angles: int, depths: int) -> Mesh:
         """Return the surface on a grid of directions and depths.
 
@@ -153,5 +160,7 @@ class Strength:
         folded = np.abs((index + quarter) % (2 * quarter) - quarter)
         turned = first.part(folded)
         turned.nominal[..., 1] *= np.where(index < 2 * quarter, 1.0, -1.0)[:, None]
-        turned.nominal[..., 2] *= np.where((index + quarter) % (4 * quarter) < 2 * quarter, 1.0, -1.0)[:, None]
+        turned.nominal[..., 2] *= np.where(
+            (index + quarter) % (4 * quarter) < 2 * quarter, 1.0, -1.0
+        )[:, None]
         return replace(turned, angle=angle)

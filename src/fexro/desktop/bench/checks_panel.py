@@ -163,5 +163,3 @@ def _offer_copy(view: DerivationView, at: object) -> None:
 
     action.triggered.connect(copy)
     menu.popup(view.mapToGlobal(at))  # type: ignore[call-overload]
-
-

@@ -14,7 +14,7 @@ from PyQt6.QtCore import (
     Qt,
     pyqtSignal,
 )
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from fexro.core.codes import state_of_ratio
@@ -27,8 +27,9 @@ from fexro.project.model import Project
 __all__ = ["CombinationsTable"]
 
 SORT = Qt.ItemDataRole.UserRole
+NAME_WIDTH, NUMBER_WIDTH = 104, 78
 _NUMBERS = ("N", "Mx top", "Mx bottom", "My top", "My bottom")
-_TAIL = ("Worse end", "Constant N", "Along the ray")
+_TAIL = ("Worse\nend", "Const. N\nratio", "Along ray\nratio")
 
 
 @dataclass(frozen=True)
@@ -54,7 +55,7 @@ class _CombinationsModel(QAbstractTableModel):
         if result is not None:
             system = result.lift.column.units
             force, moment = (unit_of(d, system) for d in (Dimension.FORCE, Dimension.MOMENT))
-            heads = [f"N, {force.symbol}", *(f"{name}, {moment.symbol}" for name in _NUMBERS[1:])]
+            heads = [f"N\n{force.symbol}", *(f"{name}\n{moment.symbol}" for name in _NUMBERS[1:])]
             self._heads = ["Combination", "Factors", *heads, *_TAIL]
             expression = {c.name: c.expression for c in project.combinations}
             for i, name in enumerate(result.lift.combinations):
@@ -100,7 +101,7 @@ class _CombinationsModel(QAbstractTableModel):
         row, column = self.rows[index.row()], index.column()
         value = (row.name, row.expression, *row.numbers, row.end, row.held, row.along)[column]
         if role == Qt.ItemDataRole.DisplayRole:
-            if isinstance(value, str):
+            if not isinstance(value, float):
                 return value
             return format_number(value, 0 if column < 2 + len(_NUMBERS) else 3)
         if role == SORT:
@@ -119,14 +120,17 @@ def _alignment(column: int) -> Qt.AlignmentFlag:
     return side | Qt.AlignmentFlag.AlignVCenter
 
 
-def _state_icon(ratio: float) -> QPixmap:
+def _state_icon(ratio: float) -> QIcon:
     pixmap = QPixmap(24, 24)
     pixmap.setDevicePixelRatio(2)
     pixmap.fill(Qt.GlobalColor.transparent)
     painter = QPainter(pixmap)
     paint_glyph(painter, state_of_ratio(ratio), QRectF(0, 0, 12, 12).center(), 10, current_theme())
     painter.end()
-    return pixmap
+    icon = QIcon(pixmap)
+    # Selected rows keep the colour of the state.
+    icon.addPixmap(pixmap, QIcon.Mode.Selected)
+    return icon
 
 
 class CombinationsTable(QTableView):
@@ -151,27 +155,30 @@ class CombinationsTable(QTableView):
         self.setTabKeyNavigation(False)
         self.setWordWrap(False)
         header, side = self.horizontalHeader(), self.verticalHeader()
-        assert header is not None and side is not None
+        assert header is not None
+        assert side is not None
         side.hide()
         side.setDefaultSectionSize(24)
         header.setHighlightSections(False)
-        header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        header.setMinimumSectionSize(60)
+        header.setDefaultSectionSize(NUMBER_WIDTH)
+        header.setMinimumSectionSize(48)
         self.sortByColumn(2 + len(_NUMBERS) + len(_TAIL) - 1, Qt.SortOrder.DescendingOrder)
         self._quiet = False
         selection = self.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._pick)
 
-    def show_result(self, project: Project, result: LiftResult | None, selected: str | None) -> None:
+    def show_result(
+        self, project: Project, result: LiftResult | None, selected: str | None
+    ) -> None:
         """Show the combinations of a result and mark the selected one."""
         self._quiet = True
         self._model.refresh(project, result)
         header = self.horizontalHeader()
         assert header is not None
         if self._model.columnCount():
-            header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
-            header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+            header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+            header.resizeSection(0, NAME_WIDTH)
         self._quiet = False
         self.select(selected)
 

@@ -29,8 +29,8 @@ _HEAD = """
 #show math.equation.where(block: true): set block(spacing: 0.6em)
 #let source(body) = text(size: 7pt, fill: rgb("{quiet}"), body)
 #let line-of(clause, symbols, numbers, result) = block(width: 100%, breakable: false)[
-  #place(top + right, dy: -1pt, source(clause))
   #symbols #numbers #result
+  #place(bottom + right, source(clause))
 ]
 #let values(columns, ..cells) = block(width: 100%, text(size: 6.5pt, table(
   columns: (auto,) * columns, align: right, inset: (x: 2.2pt, y: 1.8pt),
@@ -45,7 +45,9 @@ def _compiler() -> typst.Compiler:
     return typst.Compiler(font_paths=[str(FONTS)], ignore_system_fonts=True)
 
 
-def typeset(record: Derivation, system: UnitSystem, width: int, ratio: float, theme: Theme) -> QImage:
+def typeset(
+    record: Derivation, system: UnitSystem, width: int, ratio: float, theme: Theme
+) -> QImage:
     """Return a derivation as a picture.
 
     Args:
@@ -65,7 +67,7 @@ def typeset(record: Derivation, system: UnitSystem, width: int, ratio: float, th
 
 
 class DerivationView(QWidget):
-    """Shows the calculation of one check; its plain text is there for screen readers and copying."""
+    """Shows the calculation of one check; its plain text serves screen readers and copying."""
 
     def __init__(self, record: Derivation, system: UnitSystem) -> None:
         super().__init__()

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fexro.core.codes import State, state_of_ratio
 from fexro.core.members.lift import LiftResult, strength_of
-from fexro.core.quantities import Dimension, UnitSystem, unit_of
+from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.slices import meridian, meridian_points, moment_at
 from fexro.core.strength.surface import Strength
@@ -44,6 +44,17 @@ def _glyph(state: State) -> QPainterPath:
     return path
 
 
+pg.setConfigOptions(antialias=True)
+
+
+class _Axis(pg.AxisItem):
+    """An axis whose numbers are written as everywhere else."""
+
+    def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
+        places = max(0, -math.floor(math.log10(spacing * scale) + 1e-9))
+        return [format_number(value * scale, places) for value in values]
+
+
 class Diagram(QWidget):
     """The curve, the demands, the ray to the selected one; click a demand to select it."""
 
@@ -51,7 +62,7 @@ class Diagram(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._plot = pg.PlotWidget()
+        self._plot = pg.PlotWidget(axisItems={side: _Axis(side) for side in ("left", "bottom")})
         self._plot.setAccessibleName("Interaction diagram")
         self._plot.setMenuEnabled(False)
         self._plot.hideButtons()
@@ -78,12 +89,12 @@ class Diagram(QWidget):
         """Show all of the diagram."""
         self._plot.getPlotItem().autoRange(padding=0.04)
 
-    def _caption(
-        self, result: LiftResult, angle: float, demand: int, selected: str | None
-    ) -> None:
+    def _caption(self, result: LiftResult, angle: float, demand: int, selected: str | None) -> None:
         degrees = math.degrees(angle)
         words = result.lift.code.vocabulary
-        text = f"Moment at {degrees:.1f}° from {words.moment_x} towards {words.moment_y}"
+        text = (
+            f"Moment at {format_number(degrees, 1)}° from {words.moment_x} towards {words.moment_y}"
+        )
         if selected is not None:
             ratio = result.proportional.ratio[demand]
             held = result.constant_axial.ratio[demand]
@@ -102,13 +113,11 @@ class Diagram(QWidget):
         )
         self._axes(force.symbol, moment.symbol)
         curve = meridian(strength, angle)
-        nominal, design = curve.nominal, curve.design
+        paths = curve.nominal, curve.design
         if strength.body.symmetric:
             # Both halves are alike: the right one says it all.
-            nominal, design = _closed(curve.nominal_right), _closed(curve.design_right)
-        nominal, design = (
-            (path[:, 1] / moment.size, path[:, 0] / force.size) for path in (nominal, design)
-        )
+            paths = _closed(curve.nominal_right), _closed(curve.design_right)
+        nominal, design = ((path[:, 1] / moment.size, path[:, 0] / force.size) for path in paths)
         plot.addItem(pg.PlotCurveItem(*nominal, pen=pg.mkPen(theme.secondary, width=1)))
         plot.addItem(
             pg.PlotCurveItem(
@@ -118,6 +127,8 @@ class Diagram(QWidget):
                 fillLevel="enclosed",
             )
         )
+        self._name_curve("nominal", nominal, theme.secondary, (-0.15, 0.9))
+        self._name_curve("design", design, theme.capacity, (1.15, -0.4))
         plot.addItem(pg.InfiniteLine(0, angle=0, pen=pg.mkPen(theme.hairline, width=1)))
         plot.addItem(pg.InfiniteLine(0, angle=90, pen=pg.mkPen(theme.hairline, width=1)))
         self._key_points(result, strength, angle, force.size, moment.size)
@@ -126,6 +137,22 @@ class Diagram(QWidget):
         if shown != self._shown:
             self.fit()
             self._shown = shown
+
+    def _name_curve(
+        self,
+        name: str,
+        path: tuple[FloatArray, FloatArray],
+        colour: str,
+        anchor: tuple[float, float],
+    ) -> None:
+        """Write the name of a curve beside it, high on its right, where demands are rare."""
+        moment, force = path
+        near = np.where(moment > 0.25 * moment.max(), np.abs(force - 0.8 * force.max()), np.inf)
+        place = int(near.argmin())
+        label = pg.TextItem(name, color=QColor(colour), anchor=anchor)
+        label.setFont(font(10))
+        label.setPos(float(moment[place]), float(force[place]))
+        self._plot.getPlotItem().addItem(label)
 
     def _axes(self, force: str, moment: str) -> None:
         theme, plot = current_theme(), self._plot.getPlotItem()
@@ -203,7 +230,7 @@ class Diagram(QWidget):
         for i, ratio in enumerate(result.proportional.ratio):
             state = state_of_ratio(float(ratio))
             colour = theme.state(state)
-            colour.setAlphaF(1.0 if in_plane[i] else 0.45)
+            colour.setAlphaF(1.0 if in_plane[i] else 0.6)
             spots.append(
                 {
                     "pos": (along[i] / moment, demands[i, 0] / force),
@@ -229,14 +256,18 @@ class Diagram(QWidget):
                     pen=pg.mkPen(colour, width=1, style=Qt.PenStyle.DashLine),
                 )
             )
-            met = abs(float(capacity[1:] @ unit)) if strength_symmetric(result) else float(capacity[1:] @ unit)
+            met = (
+                abs(float(capacity[1:] @ unit))
+                if strength_symmetric(result)
+                else float(capacity[1:] @ unit)
+            )
             plot.addItem(
                 pg.ScatterPlotItem(
                     [met / moment],
                     [float(capacity[0]) / force],
-                    symbol="+",
-                    size=11,
-                    pen=pg.mkPen(colour, width=1.6),
+                    size=9,
+                    pen=pg.mkPen(colour, width=1.4),
+                    brush=QColor(theme.paper),
                 )
             )
         plot.addItem(scatter)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from pydantic import BaseModel, ValidationError
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
@@ -17,7 +18,6 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
     QWidget,
 )
-from pydantic import BaseModel, ValidationError
 
 from fexro.core.errors import InputError
 from fexro.core.members.lift import LiftResult, strength_of
@@ -85,7 +85,10 @@ class _Drawing(QWidget):
         reach = 2 * max(x1 - x0, y1 - y0)
         foot_x, foot_y = cx + t * cos, cy + t * sin
         a, b = (fit.point(foot_x - s * sin, foot_y + s * cos) for s in (reach, -reach))
-        far = [fit.point(foot_x + reach * cos - s * sin, foot_y + reach * sin + s * cos) for s in (-reach, reach)]
+        far = [
+            fit.point(foot_x + reach * cos - s * sin, foot_y + reach * sin + s * cos)
+            for s in (-reach, reach)
+        ]
         painter.save()
         half = ring_path((), fit)
         half.moveTo(a)
@@ -177,7 +180,10 @@ class SectionPanel(QFrame):
             plane = _neutral_axis(result, demand)
         section = section_of(lift.section)
         self.drawing.show_section(section, system, plane)
-        names = (*(name for name in SIZES if hasattr(lift.section.shape, name)), lift.section.shape.kind)
+        names = (
+            *(name for name in SIZES if hasattr(lift.section.shape, name)),
+            lift.section.shape.kind,
+        )
         if names != self._kind:
             self._build(lift)
             self._kind = names
@@ -205,7 +211,6 @@ class SectionPanel(QFrame):
 
     def _add_line(self, name: str, label: str, commit: Callable[[str], None]) -> None:
         field = QLineEdit()
-        field.setAlignment(Qt.AlignmentFlag.AlignRight)
         field.editingFinished.connect(lambda: self._commit(name, field, commit))
         self._add_field(name, label, field)
 
@@ -229,7 +234,11 @@ class SectionPanel(QFrame):
         self.error.hide()
         project = self._document.project
         assert project is not None
-        shown = {name: _length(getattr(lift.section.shape, name), system) for name in SIZES if hasattr(lift.section.shape, name)}
+        shown = {
+            name: _length(getattr(lift.section.shape, name), system)
+            for name in SIZES
+            if hasattr(lift.section.shape, name)
+        }
         shown |= {
             "cover": _length(lift.section.cover, system),
             "bars": lift.section.bars,
@@ -268,7 +277,8 @@ class SectionPanel(QFrame):
 
     def _current(self) -> LiftModel:
         project, key = self._document.project, self._document.selection.lift
-        assert project is not None and key is not None
+        assert project is not None
+        assert key is not None
         return project.by_key[key]
 
     def _replace(self, update: dict[str, Any], label: str) -> None:
@@ -297,7 +307,9 @@ class SectionPanel(QFrame):
 
     def _edit_cover(self, text: str) -> None:
         value = parse_quantity(text, Dimension.LENGTH, self._system, "Cover to ties")
-        section = _with(self._current().section, {"cover": value}, "Cover to ties", text, self._system)
+        section = _with(
+            self._current().section, {"cover": value}, "Cover to ties", text, self._system
+        )
         self._replace({"section": section}, "Cover")
 
     def _edit_section(self, name: str, label: str) -> Callable[[str], None]:
@@ -326,7 +338,12 @@ def _with(model: Any, update: dict[str, Any], label: str, text: str, system: Uni
         problem = error.errors(include_url=False)[0]
         context = problem.get("ctx", {})
         unit = unit_of(Dimension.LENGTH, system)
-        limits = {"ge": "{} or more", "gt": "more than {}", "le": "{} or less", "lt": "less than {}"}
+        limits = {
+            "ge": "{} or more",
+            "gt": "more than {}",
+            "le": "{} or less",
+            "lt": "less than {}",
+        }
         for kind, words in limits.items():
             if kind in context:
                 allowed = words.format(f"{context[kind] / unit.size:.4g} {unit.symbol}")
@@ -356,7 +373,11 @@ def _neutral_axis(result: LiftResult, demand: int) -> tuple[float, float, float]
     strength = strength_of(result.lift.code, result.lift.column)
     point = strength.at(along.angle[part], along.fraction[part, None])
     curvature = float(point.curvature[0, 0])
-    if curvature <= 0 or not result.lift.demands.reshape(-1, 3)[demand].any():
+    if (
+        along.capped[demand]
+        or curvature <= 0
+        or not result.lift.demands.reshape(-1, 3)[demand].any()
+    ):
         return None
     angle = float(point.angle[0])
     return float(np.cos(angle)), float(np.sin(angle)), -float(point.centre_strain[0, 0]) / curvature

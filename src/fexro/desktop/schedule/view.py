@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPen
+from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -25,7 +25,7 @@ from fexro.project.model import LiftKey
 
 __all__ = ["ScheduleView"]
 
-CELL_SIZE = QSize(132, 104)
+CELL_SIZE, LARGEST_CELL = QSize(132, 104), QSize(190, 136)
 MARK_HEIGHT, STOREY_WIDTH = 36, 78
 
 
@@ -64,14 +64,16 @@ class _CellDelegate(QStyledItemDelegate):
         return CELL_SIZE
 
     def _paint_lift(self, painter: QPainter, cell: Cell, area: QRectF, theme: Theme) -> None:
-        drawing = QRectF(area.left() + 8, area.top() + 8, 52, 52)
+        # The drawing takes what the answer below and the call-outs beside it leave.
+        side = min(area.height() - 46, area.width() - 74)
+        drawing = QRectF(area.left() + 8, area.top() + 8, side, side)
         x0, y0, x1, y1 = cell.section.outline.bounds
         reach = max(self.scale_length, x1 - x0, y1 - y0) / 2
         middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
         square = (middle_x - reach, middle_y - reach, middle_x + reach, middle_y + reach)
         paint_section(painter, cell.section, Fit(square, drawing), theme)
 
-        left, right = area.left() + 66, area.right() - 6
+        left, right = drawing.right() + 8, area.right() - 4
         groups = cell.lift.section.bars.split(" + ")
         lines = [f"{group} +" for group in groups[:-1]] + groups[-1:]
         painter.setFont(font(11, 500))
@@ -215,18 +217,44 @@ class ScheduleView(QTableView):
     def _arrange(self) -> None:
         project = self._document.project
         assert project is not None
-        sections = [self._model.index(r, c).data(CELL) for r in range(self._model.rowCount()) for c in range(self._model.columnCount())]
+        sections = [
+            self._model.index(r, c).data(CELL)
+            for r in range(self._model.rowCount())
+            for c in range(self._model.columnCount())
+        ]
         bounds = [cell.section.outline.bounds for cell in sections if cell is not None]
         sizes = [max(x1 - x0, y1 - y0) for x0, y0, x1, y1 in bounds]
         self._delegate.scale_length = max(sizes, default=700.0)
-        for header, size in (
-            (self.horizontalHeader(), CELL_SIZE.width()),
-            (self.verticalHeader(), CELL_SIZE.height()),
-        ):
-            assert header is not None
-            header.setDefaultSectionSize(size)
+        self._spread()
         if self._model.rowCount() and self._model.columnCount():
             self.setCurrentIndex(self._model.index(0, 0))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Let the cells use the room there is."""
+        super().resizeEvent(event)
+        self._spread()
+
+    def _spread(self) -> None:
+        viewport = self.viewport()
+        assert viewport is not None
+        for header, count, room, least, largest in (
+            (
+                self.horizontalHeader(),
+                self._model.columnCount(),
+                viewport.width(),
+                CELL_SIZE.width(),
+                LARGEST_CELL.width(),
+            ),
+            (
+                self.verticalHeader(),
+                self._model.rowCount(),
+                viewport.height(),
+                CELL_SIZE.height(),
+                LARGEST_CELL.height(),
+            ),
+        ):
+            assert header is not None
+            header.setDefaultSectionSize(min(max(room // max(count, 1), least), largest))
 
     def _select(self, index: QModelIndex) -> None:
         if index.isValid() and index.data(CELL) is not None:
@@ -242,5 +270,3 @@ class ScheduleView(QTableView):
     def _open(self, index: QModelIndex) -> None:
         if index.isValid() and index.data(CELL) is not None:
             self.opened.emit(self._model.key(index))
-
-

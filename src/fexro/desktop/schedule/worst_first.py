@@ -88,7 +88,7 @@ class _Spread(QWidget):
             left = at if align == Qt.AlignmentFlag.AlignLeft else at - 20
             painter.drawText(QRectF(left, base + 4, 40, 14), align, f"{value:.1f}")
         painter.drawText(
-            QRectF(self.width() - 80, base + 4, 80, 14), Qt.AlignmentFlag.AlignRight, "1.2 and more"
+            QRectF(self.width() - 60, base + 4, 60, 14), Qt.AlignmentFlag.AlignRight, "1.2 +"
         )
         painter.end()
 
@@ -228,7 +228,7 @@ class WorstFirst(QFrame):
             self.headline.setText(f"{exceeded} of {total} lifts {verb}.")
         else:
             self.headline.setText(f"No lift of {total} exceeds a limit.")
-        parts = [f"{close} more need attention"] if close != 1 else ["1 more needs attention"]
+        parts = [f"{close} close to a limit"] if close else []
         parts += [f"{unchecked} not checked"] if unchecked else []
         parts.append(f"{len(project.combinations)} combinations")
         self.counts.setText(" · ".join(parts))

@@ -20,7 +20,7 @@ from fexro.core.strength.integration import BarSet, Body, Region, resultants
 from fexro.core.strength.laws import ElasticPlastic, uniform_block
 from fexro.core.strength.surface import Points, Strength
 
-__all__ = ["ACI318_19", "ACI_IN_LB", "ACI_SI", "LimitPlanesACI"]
+__all__ = ["ACI_IN_LB", "ACI_SI", "CodeACI", "LimitPlanesACI"]
 
 
 @dataclass(frozen=True)
@@ -47,7 +47,7 @@ class LimitPlanesACI:
 
 
 @dataclass(frozen=True)
-class ACI318_19:
+class CodeACI:
     """The code in one of its unit editions."""
 
     edition: Edition
@@ -101,7 +101,9 @@ class ACI318_19:
             KeyPoint("tension-controlled, εt = εty + 0.003", -epsilon_ty - 0.003),
         )
 
-    def fraction_of_strain(self, strength: Strength, angle: FloatArray, strain: float) -> FloatArray:
+    def fraction_of_strain(
+        self, strength: Strength, angle: FloatArray, strain: float
+    ) -> FloatArray:
         """Return the place in the family of limit planes with a strain at the furthest bar."""
         lowest, highest = strength.body.extent(angle)
         planes = LimitPlanesACI()
@@ -150,7 +152,9 @@ class ACI318_19:
         found = f"{100 * rho:.2f} % of 1–8 %"
         message = f"Bar ratio {100 * rho:.2f} %; 1 to 8 % allowed."
         state = State.SATISFIED if least <= rho <= largest else State.EXCEEDED
-        return Check("Bar ratio", "bar ratio", state, ratio, "10.6.1.1", found, message, derive=derive)
+        return Check(
+            "Bar ratio", "bar ratio", state, ratio, "10.6.1.1", found, message, derive=derive
+        )
 
     def _bar_count(self, column: Column) -> Check:
         spiral = column.section.ties.spiral
@@ -161,7 +165,9 @@ class ACI318_19:
         def derive() -> Derivation:
             record = Derivation()
             record.given("n", count, Dimension.RATIO, "bars of the call-out")
-            record.given("n_min", least, Dimension.RATIO, f"{'spiral' if spiral else 'ties'}, 10.7.3.1")
+            record.given(
+                "n_min", least, Dimension.RATIO, f"{'spiral' if spiral else 'ties'}, 10.7.3.1"
+            )
             return record
 
         return Check(
@@ -231,9 +237,7 @@ class ACI318_19:
             )
         yield_strength, largest = column.steel.yield_strength, self.edition.largest_yield
         if yield_strength > largest * (1 + 1e-6):
-            message = (
-                f"fy {unit(yield_strength)}; above {unit(largest)} only where Table 20.2.2.4(a) allows."
-            )
+            message = f"fy {unit(yield_strength)}; above {unit(largest)} only by Table 20.2.2.4(a)."
             detail = f"{unit(yield_strength)} > {unit(largest)}"
             found.append(
                 Check(
@@ -321,7 +325,9 @@ class ACI318_19:
         record.given("M_s_sum", bend_y, Dimension.MOMENT, "sum of F·x over the bars")
         M_ny = rules.nominal_moment(C_c, arm_x, bend_y)
         epsilon_ty = rules.yield_strain(steel.yield_strength, steel.modulus)
-        record.given("epsilon_t", epsilon_t, Dimension.STRAIN, "net tensile strain of the extreme bar")
+        record.given(
+            "epsilon_t", epsilon_t, Dimension.STRAIN, "net tensile strain of the extreme bar"
+        )
         phi = rules.resistance_factor(epsilon_t, epsilon_ty, self._factors(column)[0])
         scaled = np.abs(demand) / strength.mesh.scale
         largest = int(scaled.argmax())
@@ -353,7 +359,9 @@ class ACI318_19:
 
     def _block(self, column: Column) -> tuple[float, float]:
         f_c, edition = column.concrete.strength, self.edition
-        beta_1 = rules.block_factor(f_c, edition.block_strength, edition.block_step, edition.block_full)
+        beta_1 = rules.block_factor(
+            f_c, edition.block_strength, edition.block_step, edition.block_full
+        )
         return float(beta_1), float(rules.block_stress(f_c))
 
     def _factors(self, column: Column) -> tuple[float, float]:
@@ -380,11 +388,11 @@ def _factor(strain: FloatArray, epsilon_ty: float, phi_c: float) -> FloatArray:
 def _slenderness_note() -> Derivation:
     record = Derivation()
     record.note(
-        "The moments are taken as analysed, at both ends. Their growth by the lift's own slenderness"
-        " and by sway is not yet part of this verdict."
+        "The moments are taken as analysed, at both ends. Their growth by the lift's own"
+        " slenderness and by sway is not yet part of this verdict."
     )
     return record
 
 
-ACI_SI = ACI318_19(SI_EDITION)
-ACI_IN_LB = ACI318_19(IN_LB_EDITION)
+ACI_SI = CodeACI(SI_EDITION)
+ACI_IN_LB = CodeACI(IN_LB_EDITION)

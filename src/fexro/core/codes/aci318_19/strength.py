@@ -70,9 +70,7 @@ def block_depth(beta_1: Ratio, c: Length) -> Length:
 @provision("22.2.2.4.3", symbol="beta_1")
 def block_factor(f_c_prime: Stress, f_1: Stress, f_step: Stress, f_2: Stress) -> Ratio:
     """Ratio of the block's depth to that of the neutral axis."""
-    return where(
-        f_c_prime >= f_2, 0.65, clip(0.85 - 0.05 * (f_c_prime - f_1) / f_step, 0.65, 0.85)
-    )
+    return where(f_c_prime >= f_2, 0.65, clip(0.85 - 0.05 * (f_c_prime - f_1) / f_step, 0.65, 0.85))
 
 
 @provision("20.2.2.1", symbol="f_s")
@@ -88,9 +86,7 @@ def max_axial_strength(alpha: Ratio, P_o: Force) -> Force:
 
 
 @provision("22.4.2.2", symbol="P_o")
-def strength_at_zero_eccentricity(
-    f_c_prime: Stress, A_g: Area, A_st: Area, f_y: Stress
-) -> Force:
+def strength_at_zero_eccentricity(f_c_prime: Stress, A_g: Area, A_st: Area, f_y: Stress) -> Force:
     """Nominal axial strength at zero eccentricity."""
     return 0.85 * f_c_prime * (A_g - A_st) + f_y * A_st
 
