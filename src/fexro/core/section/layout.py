@@ -58,7 +58,7 @@ def build_section(
         np.array([size.area for size in placed]),
         np.array([size.diameter for size in placed]),
     )
-    _refuse_misplaced(outline, bars, where)
+    _refuse_misplaced(outline, bars, cover + ties.size.diameter, where)
     return Section(outline, bars, ties, cover)
 
 
@@ -156,20 +156,24 @@ def _inset_corner(ring: FloatArray, corner: int, inset: float) -> FloatArray:
     return offset
 
 
-def _refuse_misplaced(outline: Outline, bars: Bars, where: str) -> None:
+def _refuse_misplaced(outline: Outline, bars: Bars, inset: float, where: str) -> None:
     import shapely
 
     concrete = outline.polygon()
     shapely.prepare(concrete)
-    points = shapely.points(bars.x, bars.y)
-    clearance = shapely.distance(points, concrete.boundary) - bars.diameter / 2
-    outside = ~shapely.contains(concrete, points) | (clearance < -1e-6)
-    if outside.any():
-        i = int(outside.argmax())
+    points, radius = shapely.points(bars.x, bars.y), bars.diameter / 2
+    edge = shapely.distance(points, concrete.boundary) - radius
+    # A circle's polygon lies within a fifth of a thousandth of the circle.
+    slack = 1e-3 * max(outline.bounds[2] - outline.bounds[0], outline.bounds[3] - outline.bounds[1])
+    face = shapely.distance(points, shapely.LinearRing(outline.rings[0])) - radius
+    misplaced = ~shapely.contains(concrete, points) | (edge < -1e-6) | (face < inset - slack)
+    if misplaced.any():
+        i = int(misplaced.argmax())
         raise InputError(
             f"{where}, bar {i + 1}",
-            f"a bar at ({bars.x[i]:.0f}, {bars.y[i]:.0f}) mm that is not inside the concrete",
-            "bars wholly inside the concrete; reduce the cover or enlarge the section",
+            f"a bar at ({bars.x[i]:.0f}, {bars.y[i]:.0f}) mm that is not inside the concrete"
+            " with its cover",
+            "bars inside the concrete; reduce the cover or enlarge the section",
         )
     distance, i, j = bars.clear_distance()
     if distance < -1e-6:

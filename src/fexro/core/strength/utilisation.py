@@ -47,7 +47,7 @@ def proportional(strength: Strength, demands: FloatArray) -> Utilisation:
 
     All three components grow together until the design surface, cap included, is met.
     """
-    loaded = _loaded(demands)
+    loaded = _loaded(strength, demands)
     hit = first_crossings(strength, np.zeros((len(loaded), 3)), demands[loaded])
     return _along_ray(strength, demands, hit)
 
@@ -64,7 +64,7 @@ def constant_axial(strength: Strength, demands: FloatArray) -> Utilisation:
 
 def utilisations(strength: Strength, demands: FloatArray) -> tuple[Utilisation, Utilisation]:
     """Return both utilisations of demands (R, 3), proportional and at constant axial force."""
-    loaded, held = _loaded(demands), _held(strength, demands)
+    loaded, held = _loaded(strength, demands), _held(strength, demands)
     hit = first_crossings(
         strength,
         np.concatenate([np.zeros((len(loaded), 3)), demands[held] * _AXIAL]),
@@ -80,8 +80,17 @@ def utilisations(strength: Strength, demands: FloatArray) -> tuple[Utilisation, 
 _AXIAL, _MOMENTS = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 1.0])
 
 
-def _loaded(demands: FloatArray) -> IntArray:
-    return np.flatnonzero((demands != 0).any(axis=1))
+# Of the largest force of the section: what is less is none.
+NEGLIGIBLE = 1e-12
+
+
+def _acts(strength: Strength, forces: FloatArray) -> BoolArray:
+    acts: BoolArray = (np.abs(forces) > NEGLIGIBLE * strength.mesh.scale).any(axis=1)
+    return acts
+
+
+def _loaded(strength: Strength, demands: FloatArray) -> IntArray:
+    return np.flatnonzero(_acts(strength, demands))
 
 
 def _possible(strength: Strength, demands: FloatArray) -> BoolArray:
@@ -92,12 +101,12 @@ def _possible(strength: Strength, demands: FloatArray) -> BoolArray:
 
 
 def _held(strength: Strength, demands: FloatArray) -> IntArray:
-    return np.flatnonzero(_possible(strength, demands) & (demands[:, 1:] != 0).any(axis=1))
+    return np.flatnonzero(_possible(strength, demands) & _acts(strength, demands * _MOMENTS))
 
 
 def _along_ray(strength: Strength, demands: FloatArray, hit: Crossings) -> Utilisation:
     """Conclude from the crossings of rays from the origin through the demands that are not zero."""
-    count, loaded = len(demands), _loaded(demands)
+    count, loaded = len(demands), _loaded(strength, demands)
     acting = demands[loaded]
     by_surface, by_cap = 1 / hit.distance, acting[:, 0] / strength.max_axial
     ratio, angle, fraction = np.zeros(count), np.zeros(count), np.zeros(count)
