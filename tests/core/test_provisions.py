@@ -37,9 +37,7 @@ def difference(a: Length, b: Length, c: Length) -> Length:
 
 def test_without_a_derivation_a_provision_is_its_function():
     assert magnified(0.6, 0.0, 1e6, 10.0) == 10.0
-    np.testing.assert_allclose(
-        magnified(np.array([0.6, 1.0]), 3e5, 1e6, 10.0), [10.0, 10 / 0.6]
-    )
+    np.testing.assert_allclose(magnified(np.array([0.6, 1.0]), 3e5, 1e6, 10.0), [10.0, 10 / 0.6])
 
 
 def test_each_statement_becomes_a_line():
@@ -53,8 +51,7 @@ def test_each_statement_becomes_a_line():
     assert lines == [
         "δ = max(C_m / (1 − P_u / (0.75 · P_c)); 1)"
         " = max(1 / (1 − 300 000 / (0.75 · 1 000 000)); 1) = 1.6667   [1.2.3]",
-        "M_c = δ · M_2 = 1.66667 · 200 000 000"
-        " = 333 330 000 N·mm = 333.33 kN·m   [1.2.3]",
+        "M_c = δ · M_2 = 1.66667 · 200 000 000 = 333 330 000 N·mm = 333.33 kN·m   [1.2.3]",
     ]
 
 

@@ -38,7 +38,7 @@ def test_typed_quantities(typed, dimension, system, value):
 
 @pytest.mark.parametrize("typed", ["", "abc", "5 kN", "nan", "inf", "1e999", "3;4", "__import__"])
 def test_what_is_no_length_is_refused_with_the_field(typed):
-    with pytest.raises(InputError, match="Width: found .* allowed: a number in mm"):
+    with pytest.raises(InputError, match=r"Width: found .* allowed: a number in mm"):
         parse_quantity(typed, Dimension.LENGTH, SI, "Width")
 
 

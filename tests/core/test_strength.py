@@ -105,7 +105,9 @@ def test_a_law_that_is_no_polynomial_is_met_by_gauss_points():
 
 def test_parts_of_different_concrete_add_up():
     low = Outline.from_polygons([np.array([[0, 0], [400, 0], [400, 200], [0, 200]], float)], [])
-    high = Outline.from_polygons([np.array([[0, 200], [400, 200], [400, 500], [0, 500]], float)], [])
+    high = Outline.from_polygons(
+        [np.array([[0, 200], [400, 200], [400, 500], [0, 500]], float)], []
+    )
     body = Body(
         [Region(low, uniform_block(20.0, 0.0)), Region(high, uniform_block(50.0, 0.0))],
         [],
@@ -203,7 +205,9 @@ def test_on_the_surface_both_utilisations_are_one(name):
 def test_special_demands(rectangle):
     strength = ACI_SI.strength(rectangle)
     top, tension = strength.max_axial, strength.max_tension
-    demands = np.array([[0, 0, 0], [top, 0, 0], [tension, 0, 0], [2 * top, 1e8, 0], [2 * tension, 0, 0]])
+    demands = np.array(
+        [[0, 0, 0], [top, 0, 0], [tension, 0, 0], [2 * top, 1e8, 0], [2 * tension, 0, 0]]
+    )
     along = proportional(strength, demands.astype(float))
     assert along.ratio[0] == 0
     np.testing.assert_allclose(along.ratio[1:3], 1.0, rtol=1e-6)
@@ -242,4 +246,6 @@ def test_symmetry_halves_nothing_of_the_surface(rectangle):
 
 def test_steel_is_elastic_then_yields():
     law = ElasticPlastic(200_000, 420)
-    np.testing.assert_allclose(law.stress(np.array([-0.01, -0.001, 0.002, 0.01])), [-420, -200, 400, 420])
+    np.testing.assert_allclose(
+        law.stress(np.array([-0.01, -0.001, 0.002, 0.01])), [-420, -200, 400, 420]
+    )

@@ -144,10 +144,10 @@ def _explain(problem: Any, data: Mapping[str, Any]) -> tuple[str, str, str]:
     if kind == "extra_forbidden":
         return path, "an unknown field", "only the fields of the documented format"
     allowed = {
-        "greater_than": "more than {gt:g}",
-        "greater_than_equal": "{ge:g} or more",
-        "less_than": "less than {lt:g}",
-        "less_than_equal": "{le:g} or less",
+        "greater_than": "more than {gt:.10g}",
+        "greater_than_equal": "{ge:.10g} or more",
+        "less_than": "less than {lt:.10g}",
+        "less_than_equal": "{le:.10g} or less",
         "literal_error": "{expected}",
         "union_tag_invalid": "kind {expected_tags}",
         "string_too_short": "at least {min_length} characters",

@@ -1,0 +1,43 @@
+"""The real window, with the demo, on a screen of its own."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import QSettings
+
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.application import make_application
+from fexro.desktop.document import Document
+from fexro.desktop.theme import choose_theme
+from fexro.desktop.window import Window
+
+
+@pytest.fixture
+def settings_file(tmp_path):
+    return tmp_path / "settings.ini"
+
+
+@pytest.fixture
+def empty_window(qtbot, settings_file):
+    make_application()
+    settings = QSettings(str(settings_file), QSettings.Format.IniFormat)
+    window = Window(Document(), settings)
+    qtbot.addWidget(window, before_close_func=_without_changes)
+    window.show()
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    yield window
+    choose_theme(None)
+
+
+@pytest.fixture
+def window(qtbot, empty_window):
+    empty_window.open_project(tarnholm_archive(), None)
+    qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
+    return empty_window
+
+
+def _without_changes(window):
+    """Close without the question about unsaved changes."""
+    if window.document.project is not None:
+        window.document._history.mark_saved()

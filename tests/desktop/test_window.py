@@ -1,0 +1,395 @@
+"""The window as its users go about it: schedule, bench, edit, undo, save, open."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPointF, QSettings, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMessageBox
+
+from fexro.core.codes import State
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.schedule.model import CELL
+from fexro.desktop.theme import DARK, LIGHT, current_theme
+from fexro.project.file import read_project, write_project
+from fexro.project.model import LiftKey
+
+WORST = LiftKey("C4", "L1")
+C2 = LiftKey("C2", "L3")
+
+
+def cell(window, key):
+    view = window.schedule.view
+    return view.model().index_of(key)
+
+
+def click_cell(qtbot, window, key):
+    view = window.schedule.view
+    index = cell(window, key)
+    view.scrollTo(index)
+    qtbot.mouseClick(
+        view.viewport(), Qt.MouseButton.LeftButton, pos=view.visualRect(index).center()
+    )
+
+
+def type_into(qtbot, window, name, text):
+    field = window.bench.section.fields[name]
+    assert isinstance(field, QLineEdit)
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, text)
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+
+
+def bars(window, key):
+    return window.document.project.by_key[key].section.bars
+
+
+def test_schedule_shows_every_lift_with_its_answer(window):
+    model = window.schedule.view.model()
+    assert (model.rowCount(), model.columnCount()) == (6, 6)
+    found = cell(window, WORST).data(CELL)
+    assert found.result.state is State.EXCEEDED
+    assert found.lift.section.bars == "10 D25"
+    assert model.headerData(5, Qt.Orientation.Horizontal) == ("C6", "⌀ 700 / 200 void")
+    assert model.headerData(5, Qt.Orientation.Vertical) == ("L1", "+4.20\n↕ 4.2 m")
+    assert "Exceeds by 4 %" in cell(window, WORST).data(Qt.ItemDataRole.ToolTipRole)
+
+
+def test_the_side_panel_puts_the_worst_first(qtbot, window):
+    side = window.schedule.side
+    assert side.headline.text() == "1 of 36 lifts exceeds a limit."
+    assert side.assumption.text() == "◇ All lifts: Slenderness not yet considered."
+    first = side.list.model().index(0, 0)
+    assert "C4 · L1" in first.data(Qt.ItemDataRole.ToolTipRole)
+    qtbot.mouseClick(
+        side.list.viewport(), Qt.MouseButton.LeftButton, pos=side.list.visualRect(first).center()
+    )
+    assert window.bench.place.text() == "C4 · L1"
+
+
+def test_from_schedule_to_bench_edit_undo_save_and_reopen(qtbot, window, tmp_path, monkeypatch):
+    click_cell(qtbot, window, WORST)
+    bench = window.bench
+    assert window.pages.currentWidget() is bench
+    assert bench.verdict.text() == "Exceeds by 4 %: axial + biaxial bending in U8."
+    assert "Slenderness not yet considered." in bench.remarks.text()
+
+    type_into(qtbot, window, "bars", "12 D28")
+    assert bars(window, WORST) == "12 D28"
+    assert bench.glyph.state is State.ATTENTION
+    assert bench.verdict.text().startswith("Section strength met, 0.")
+    assert window.saved.text() == "Rev B · unsaved changes"
+    assert window.isWindowModified()
+    assert window.check_time.text().startswith("Rechecked in")
+
+    qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert bars(window, WORST) == "10 D25"
+    assert bench.verdict.text().startswith("Exceeds by 4 %")
+    assert not window.isWindowModified()
+    window.actions_by_name["redo"].trigger()
+    assert bars(window, WORST) == "12 D28"
+
+    path = tmp_path / "archive.fexro.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    window.actions_by_name["save"].trigger()
+    assert window.saved.text() == "Rev B · saved"
+    assert read_project(path).by_key[WORST].section.bars == "12 D28"
+
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
+    window.actions_by_name["open"].trigger()
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    assert bars(window, WORST) == "12 D28"
+    assert window.schedule.side.headline.text() == "No lift of 36 exceeds a limit."
+
+
+@pytest.mark.parametrize(
+    ("name", "typed", "read", "shown"),
+    [
+        ("width", "600", lambda lift: lift.section.shape.width, "600 mm"),
+        ("depth", "30 in", lambda lift: lift.section.shape.depth, "762 mm"),
+        ("cover", "50", lambda lift: lift.section.cover, "50 mm"),
+        ("bars", "4 D28 + 6 D20", lambda lift: lift.section.bars, "4 D28 + 6 D20"),
+        ("ties", "D12@150", lambda lift: lift.section.ties, "D12@150"),
+    ],
+)
+def test_each_field_rechecks_at_once(qtbot, window, name, typed, read, shown):
+    window.open_bench(C2)
+    before = window.document.results[C2]
+    type_into(qtbot, window, name, typed)
+    lift = window.document.project.by_key[C2]
+    assert str(read(lift)) in (shown, shown.removesuffix(" mm"), f"{shown.removesuffix(' mm')}.0")
+    assert window.bench.section.fields[name].text() == shown
+    assert window.document.results[C2] is not before
+    assert window.document.undo_label.endswith("of C2 · L3")
+
+
+def test_grades_are_chosen_from_the_project(qtbot, window):
+    window.open_bench(C2)
+    before = window.document.results[C2].utilisation
+    for name, grade in (("concrete", "C45"), ("steel", "Grade 550")):
+        field = window.bench.section.fields[name]
+        assert isinstance(field, QComboBox)
+        field.setCurrentIndex(field.findData(grade))
+        field.activated.emit(field.currentIndex())
+        assert getattr(window.document.project.by_key[C2], name) == grade
+        assert window.document.results[C2].utilisation < before
+        before = window.document.results[C2].utilisation
+
+
+def test_diameter_of_a_circle(qtbot, window):
+    key = LiftKey("C3", "L1")
+    window.open_bench(key)
+    assert "width" not in window.bench.section.fields
+    type_into(qtbot, window, "diameter", "650")
+    assert window.document.project.by_key[key].section.shape.diameter == 650
+
+
+@pytest.mark.parametrize(
+    ("name", "typed", "words"),
+    [
+        ("width", "0", "50 mm or more"),
+        ("width", "-400", "50 mm or more"),
+        ("width", "wide", "a number in mm"),
+        ("width", "nan", "a number in mm"),
+        ("width", "90", "not inside the concrete"),
+        ("cover", "5", "10 mm or more"),
+        ("bars", "8 D26", "one of D6"),
+        ("bars", "7 D25", "even"),
+        ("bars", "60 D40", "overlap"),
+        ("ties", "D10", "D10@200"),
+    ],
+)
+def test_a_refused_value_says_why_and_changes_nothing(qtbot, window, name, typed, words):
+    window.open_bench(C2)
+    project = window.document.project
+    type_into(qtbot, window, name, typed)
+    section = window.bench.section
+    assert section.error.isVisible()
+    assert words in section.error.text()
+    assert section.fields[name].property("refused")
+    assert section.fields[name].text() == typed
+    assert window.document.project is project
+    assert not window.document.modified
+    type_into(
+        qtbot,
+        window,
+        name,
+        {"bars": "10 D28", "ties": "D12@200"}.get(name, "600" if name == "width" else "45"),
+    )
+    assert not section.error.isVisible()
+    assert window.document.modified
+
+
+def test_selecting_a_combination_moves_everything(qtbot, window):
+    window.open_bench(C2)
+    bench = window.bench
+    bench.checks.toggle("Axial + biaxial bending")
+    qtbot.waitUntil(lambda: bool(bench.checks.derivations))
+    before = bench.checks.derivations["Axial + biaxial bending"].text
+    bench.combinations.picked.emit("U10")
+    assert window.document.selection.combination == "U10"
+    assert "as in U10" in bench.diagram.caption.text()
+    after = bench.checks.derivations["Axial + biaxial bending"].text
+    assert after != before
+    bench.diagram.picked.emit("U2")
+    index = bench.combinations.currentIndex()
+    assert index.siblingAtColumn(0).data() == "U2"
+    # The last line of the calculation is the ratio the table shows.
+    ratio = float(index.siblingAtColumn(9).data())
+    text = bench.checks.derivations["Axial + biaxial bending"].text
+    assert float(text.rsplit(" = ", 1)[1].split(" ")[0]) == pytest.approx(ratio, abs=1e-3)
+
+
+def test_combinations_are_sorted_by_their_column(qtbot, window):
+    window.open_bench(C2)
+    table = window.bench.combinations
+    for column in (2, 9):
+        table.sortByColumn(column, Qt.SortOrder.DescendingOrder)
+        model = table.model()
+        values = [
+            float(model.index(row, column).data().replace("\u2009", "").replace("−", "-"))
+            for row in range(model.rowCount())
+        ]
+        assert values == sorted(values, reverse=True)
+
+
+def test_checks_open_their_derivation_in_place(qtbot, window):
+    window.open_bench(WORST)
+    checks = window.bench.checks
+    assert checks.heads[0].check.name == "Axial + biaxial bending"
+    for head in list(checks.heads):
+        name = head.check.name
+        current = next(h for h in checks.heads if h.check.name == name)
+        qtbot.keyClick(current, Qt.Key.Key_Return)
+        view = checks.derivations[name]
+        assert view.text
+        assert view.sizeHint().height() > 10
+    assert "β_1" in checks.derivations["Axial + biaxial bending"].text
+    assert "10.6.1.1" in checks.derivations["Bar ratio"].text
+    head = checks.heads[0]
+    qtbot.mouseClick(head, Qt.MouseButton.LeftButton)
+    assert "Axial + biaxial bending" not in checks.derivations
+
+
+def test_keys_reach_everything(qtbot, window):
+    view = window.schedule.view
+    view.setFocus()
+    qtbot.keyClick(view, Qt.Key.Key_Right)
+    qtbot.keyClick(view, Qt.Key.Key_Down)
+    assert window.document.selection.lift == LiftKey("C2", "L5")
+    qtbot.keyClick(view, Qt.Key.Key_Return)
+    assert window.pages.currentWidget() is window.bench
+    control = Qt.KeyboardModifier.ControlModifier
+    qtbot.keyClick(window, Qt.Key.Key_Down, control)
+    assert window.bench.place.text() == "C2 · L4"
+    qtbot.keyClick(window, Qt.Key.Key_Up, control)
+    qtbot.keyClick(window, Qt.Key.Key_Up, control)
+    assert window.bench.place.text() == "C2 · Roof"
+    assert not window.bench.up.isEnabled()
+    qtbot.keyClick(window, Qt.Key.Key_Escape)
+    assert window.pages.currentWidget() is window.schedule
+    assert view.currentIndex() == cell(window, LiftKey("C2", "Roof"))
+
+
+@pytest.mark.parametrize(
+    ("typed", "reached"),
+    [("c4 l1", "C4 · L1"), ("C6·L2", "C6 · L2"), ("exceeds", "C4 · L1")],
+)
+def test_the_palette_jumps_to_a_member(qtbot, window, typed, reached):
+    qtbot.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    palette = window.palette_
+    assert palette.isVisible()
+    qtbot.keyClicks(palette.field, typed)
+    qtbot.keyClick(palette.field, Qt.Key.Key_Return)
+    assert not palette.isVisible()
+    assert window.bench.place.text() == reached
+
+
+def test_the_palette_runs_commands_and_shows_combinations(qtbot, window):
+    window.open_bench(C2)
+    window.open_palette()
+    qtbot.keyClicks(window.palette_.field, "u12")
+    qtbot.keyClick(window.palette_.field, Qt.Key.Key_Return)
+    assert window.document.selection.combination == "U12"
+    window.open_palette()
+    qtbot.keyClicks(window.palette_.field, "dark theme")
+    qtbot.keyClick(window.palette_.field, Qt.Key.Key_Return)
+    assert current_theme() is DARK
+    window.open_palette()
+    qtbot.keyClicks(window.palette_.field, "no such thing")
+    qtbot.keyClick(window.palette_.field, Qt.Key.Key_Return)
+    assert window.palette_.isVisible()
+    qtbot.keyClick(window.palette_.field, Qt.Key.Key_Escape)
+    assert not window.palette_.isVisible()
+
+
+def test_a_refused_file_leaves_the_project_open(qtbot, window, tmp_path):
+    project = window.document.project
+    noise = tmp_path / "noise.fexro.json"
+    noise.write_bytes(b"\x00\x01\xff" * 1000)
+    assert not window.open_path(noise)
+    assert window.notice.isVisible()
+    assert "binary data" in window.notice_text.text()
+    wrong = json.loads(tarnholm_archive().model_dump_json())
+    wrong["marks"][2]["lifts"][1]["section"]["cover"] = -40
+    noise.write_text(json.dumps(wrong))
+    assert not window.open_path(noise)
+    assert "marks[2].lifts[1].section.cover: found -40" in window.notice_text.text()
+    assert window.document.project is project
+    qtbot.keyClick(window, Qt.Key.Key_Escape)
+    assert not window.notice.isVisible()
+
+
+def test_unsaved_changes_are_asked_about(qtbot, window, tmp_path, monkeypatch):
+    path = tmp_path / "archive.fexro.json"
+    write_project(tarnholm_archive(), path)
+    window.open_bench(C2)
+    type_into(qtbot, window, "bars", "10 D28")
+    buttons = QMessageBox.StandardButton
+    asked = []
+
+    def answer(button):
+        monkeypatch.setattr(QMessageBox, "question", lambda *_: asked.append(1) or button)
+
+    answer(buttons.Cancel)
+    assert not window.open_path(path)
+    assert not window.close()
+    assert bars(window, C2) == "10 D28"
+    answer(buttons.Save)
+    saved = tmp_path / "mine.fexro.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(saved), ""))
+    assert window.open_path(path)
+    assert read_project(saved).by_key[C2].section.bars == "10 D28"
+    assert len(asked) == 3
+    assert bars(window, C2) == "14 D25"
+
+
+def test_a_file_dropped_on_the_window_is_opened(qtbot, empty_window, tmp_path):
+    path = tmp_path / "archive.fexro.json"
+    write_project(tarnholm_archive(), path)
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path))])
+    event = QDropEvent(
+        QPointF(100, 100),
+        Qt.DropAction.CopyAction,
+        data,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    empty_window.dropEvent(event)
+    qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
+    assert empty_window.windowTitle() == "Tarnholm Archive[*] – Fexro"
+    assert empty_window.saved.text() == "Rev B · saved"
+    # The file is now among the recent ones, in the menu and on the start page.
+    empty_window.recent_menu.aboutToShow.emit()
+    assert [action.text() for action in empty_window.recent_menu.actions()] == [str(path)]
+
+
+def test_without_a_project_the_window_offers_to_open_one(qtbot, empty_window):
+    assert empty_window.pages.currentWidget() is empty_window.start
+    assert not empty_window.actions_by_name["save"].isEnabled()
+    empty_window.start.demo.emit()
+    qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
+    assert empty_window.pages.currentWidget() is empty_window.schedule
+
+
+def test_window_place_and_theme_are_remembered(qtbot, window, settings_file):
+    window.resize(1100, 700)
+    window.set_theme("dark")
+    assert current_theme() is DARK
+    window.close()
+    stored = QSettings(str(settings_file), QSettings.Format.IniFormat)
+    assert stored.value("theme") == "dark"
+    assert stored.value("geometry") is not None
+    window.set_theme("light")
+    assert current_theme() is LIGHT
+
+
+def test_results_of_a_project_left_behind_are_dropped(qtbot, empty_window):
+    empty_window.open_project(tarnholm_archive(), None)
+    other = tarnholm_archive().model_copy(
+        update={"name": "Second", "marks": tarnholm_archive().marks[:2]}
+    )
+    empty_window.open_project(other, None)
+    qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
+    qtbot.wait(200)
+    assert set(empty_window.document.results) == set(other.by_key)
+
+
+def test_inch_pound_projects_are_spoken_in_inches(qtbot, empty_window):
+    project = tarnholm_archive()
+    basis = project.basis.model_copy(update={"units": "in-lb"})
+    empty_window.open_project(project.model_copy(update={"basis": basis}), None)
+    qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
+    empty_window.open_bench(C2)
+    type_into(qtbot, empty_window, "width", "20")
+    type_into(qtbot, empty_window, "bars", "8 #8")
+    lift = empty_window.document.project.by_key[C2]
+    assert lift.section.shape.width == pytest.approx(508)
+    assert empty_window.bench.section.fields["width"].text() == "20 in"
+    assert empty_window.code.text() == "ACI 318-19 (in-lb)"
+    heads = empty_window.bench.combinations.model()
+    assert heads.headerData(2, Qt.Orientation.Horizontal) == "N\nkip"

@@ -1,0 +1,191 @@
+"""The project file: read back as written, refused with the place, never half-written."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+
+import pytest
+
+from fexro.core.errors import FexroError, InputError
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.file import parse_project, project_schema, read_project, write_project
+from fexro.project.resolve import check_project
+
+DEMO = json.loads(tarnholm_archive().model_dump_json())
+
+
+def changed(path: str, value):
+    """The demo with the value at a dotted path replaced."""
+    data = json.loads(json.dumps(DEMO))
+    place = data
+    *steps, last = [int(s) if s.isdigit() else s for s in path.split(".")]
+    for step in steps:
+        place = place[step]
+    if value is DELETE:
+        del place[last]
+    else:
+        place[last] = value
+    return json.dumps(data).encode()
+
+
+DELETE = object()
+LIFT = "marks.1.lifts.0"
+
+
+def test_a_project_is_read_back_as_written(tmp_path):
+    path = tmp_path / "archive.fexro.json"
+    project = tarnholm_archive()
+    write_project(project, path)
+    assert read_project(path) == project
+    # Rows of forces stand on one line each.
+    assert '"U1": [\n' in path.read_text()
+    assert max(len(line) for line in path.read_text().split("\n")) < 160
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "where", "words"),
+    [
+        (f"{LIFT}.section.shape.width", 0, "marks[1].lifts[0].section.shape.width", "50 or more"),
+        (f"{LIFT}.section.shape.width", -400, "marks[1].lifts[0].section.shape.width", "-400"),
+        (f"{LIFT}.section.shape.width", "wide", "section.shape.width", "a number"),
+        (f"{LIFT}.section.shape.kind", "blob", "marks[1].lifts[0].section.shape", "kind"),
+        (f"{LIFT}.section.cover", 400, "marks[1].lifts[0].section.cover", "300 or less"),
+        (f"{LIFT}.section.cover", 290, "marks[1].lifts[0].section, bar", "not inside the concrete"),
+        (f"{LIFT}.section.bars", "60 D40", "marks[1].lifts[0].section, bars", "overlap"),
+        (f"{LIFT}.section.bars", "8 X25", "marks[1].lifts[0].section.bars", "8 D25"),
+        (f"{LIFT}.section.ties", "D10", "marks[1].lifts[0].section.ties", "D10@200"),
+        (f"{LIFT}.concrete", "C99", "marks[1].lifts[0].concrete", "C35, C45"),
+        (f"{LIFT}.steel", DELETE, "marks[1].lifts[0].steel", "required"),
+        (f"{LIFT}.storey", "L9", "marks[1].lifts[0].storey", "Roof"),
+        (f"{LIFT}.storey", "L5", "marks[1].lifts[1]", "already used"),
+        (f"{LIFT}.colour", "red", "marks[1].lifts[0].colour", "unknown field"),
+        (f"{LIFT}.forces.U99", [[1, 2, 3, 4, 5]] * 2, "marks[1].lifts[0].forces", "U1"),
+        (f"{LIFT}.forces.U1.0.0", 1e9, "marks[1].lifts[0].forces.U1[0]", "10000000 or less"),
+        (f"{LIFT}.forces.U1.0.0", None, "marks[1].lifts[0].forces.U1[0]", "a number"),
+        ("marks.1.name", "C1", "marks[1]", "already used by marks[0]"),
+        ("marks", [], "marks", "at least one"),
+        ("combinations", [], "combinations", "at least one"),
+        ("storeys.1.level", 30.0, "storeys[1].level", "from the highest"),
+        ("concretes.0.strength", -5, "concretes[0].strength", "5 or more"),
+        ("basis.code", "ACI 1900", "basis.code", "ACI 318-19"),
+        ("version", 2, "version", "newer Fexro"),
+        ("version", 0, "version", "1"),
+        ("format", "other", "format", "fexro project"),
+        ("name", "", "name", "at least 1"),
+    ],
+)
+def test_wrong_content_is_refused_with_its_place(path, value, where, words):
+    with pytest.raises(InputError) as refusal:
+        parse_project(changed(path, value), "file")
+    message = str(refusal.value)
+    assert message.startswith("file: ")
+    assert where in message
+    assert words in message
+    assert "found" in message
+    assert "allowed" in message
+
+
+@pytest.mark.parametrize("number", ["NaN", "Infinity", "-Infinity", "1e999"])
+def test_numbers_that_are_not_finite_are_refused(number):
+    content = changed(f"{LIFT}.section.cover", 12345678).replace(b"12345678", number.encode())
+    with pytest.raises(InputError, match="cover"):
+        parse_project(content, "file")
+
+
+def test_a_self_crossing_outline_is_refused():
+    shape = {"kind": "polygon", "outer": [[0, 0], [500, 500], [500, 0], [0, 500]]}
+    with pytest.raises(InputError, match=r"lifts\[0\].section.shape.*cross"):
+        parse_project(changed(f"{LIFT}.section.shape", shape), "file")
+
+
+def test_several_mistakes_are_all_told():
+    data = json.loads(changed(f"{LIFT}.section.cover", -1))
+    data["marks"][0]["lifts"][0]["section"]["shape"]["depth"] = 1
+    with pytest.raises(InputError, match=r"(?s)depth.*also.*cover"):
+        parse_project(json.dumps(data).encode(), "file")
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"", "an empty file"),
+        (b"   \n", "an empty file"),
+        (b"\x00\x01\x02\xff", "binary data"),
+        (b"hello there", "text beginning"),
+        (b"[1, 2]", "text beginning"),
+        (b'{"format": ', "not JSON"),
+        (b"{" * 100_000, "not JSON"),
+        (b"{}", "format"),
+    ],
+)
+def test_files_that_are_no_project_are_refused(tmp_path, content, words):
+    path = tmp_path / "noise.fexro.json"
+    path.write_bytes(content)
+    with pytest.raises(InputError, match=words):
+        read_project(path)
+
+
+def test_a_hundred_megabytes_of_noise_are_refused(tmp_path):
+    path = tmp_path / "noise.fexro.json"
+    block = os.urandom(1024**2)
+    for start in (b"", b"{"):
+        with path.open("wb") as file:
+            file.write(start)
+            for _ in range(100):
+                file.write(block)
+        with pytest.raises(InputError, match=r"noise\.fexro\.json"):
+            read_project(path)
+
+
+def test_a_missing_file_and_a_folder_are_refused(tmp_path):
+    for path in (tmp_path / "none.fexro.json", tmp_path):
+        with pytest.raises(FexroError):
+            read_project(path)
+
+
+def test_writing_replaces_the_old_file_only_when_complete(tmp_path, monkeypatch):
+    path = tmp_path / "archive.fexro.json"
+    path.write_text("the old file")
+
+    def fail(*_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(os, "fsync", fail)
+    with pytest.raises(FexroError, match="No space left"):
+        write_project(tarnholm_archive(), path)
+    assert path.read_text() == "the old file"
+    assert list(tmp_path.iterdir()) == [path]
+
+
+def test_writing_where_there_is_no_folder_is_refused(tmp_path):
+    with pytest.raises(FexroError, match="could not be written"):
+        write_project(tarnholm_archive(), tmp_path / "none" / "a.fexro.json")
+
+
+def test_the_documented_schema_is_the_models_own():
+    documented = Path(__file__).parents[2] / "docs" / "project.schema.json"
+    assert json.loads(documented.read_text()) == project_schema()
+
+
+def test_the_demo_makes_engineering_sense():
+    project = tarnholm_archive()
+    assert len(project.storeys) >= 6
+    assert len(project.marks) >= 6
+    assert len(project.combinations) >= 12
+    kinds = {lift.section.shape.kind for _, lift in project.lifts()}
+    assert {"rectangle", "circle", "L", "hollow circle"} <= kinds
+    least = 0.0
+    for mark in project.marks:
+        gravity = [lift.forces["U2"][1].N for lift in mark.lifts]
+        assert gravity == sorted(gravity)
+        # Low in the frame the earthquake turns the moments over.
+        lowest = mark.lifts[-1]
+        assert lowest.forces["U8"][1].My * lowest.forces["U9"][1].My < 0
+        for lift in mark.lifts:
+            least = min(least, *(end.N for ends in lift.forces.values() for end in ends))
+    assert least < 0
+    results = check_project(project)
+    exceeded = [str(key) for key, result in results.items() if result.utilisation > 1]
+    assert exceeded == ["C4 · L1"]

@@ -1,0 +1,152 @@
+"""The command line: results, formats, exit codes, refusals."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import subprocess
+import sys
+
+import pytest
+from typer.testing import CliRunner
+
+from fexro import __version__
+from fexro.cli import app
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.file import write_project
+from fexro.project.history import replace_lift
+from fexro.project.model import LiftKey
+
+runner = CliRunner()
+
+
+def command(*args: str) -> subprocess.CompletedProcess[str]:
+    """Run the real command, as a shell would."""
+    return subprocess.run(
+        [sys.executable, "-m", "fexro.cli", *args], capture_output=True, text=True, check=False
+    )
+
+
+@pytest.fixture
+def sound_file(tmp_path):
+    """The demo with its one failing lift mended."""
+    project = tarnholm_archive()
+    key = LiftKey("C4", "L1")
+    lift = project.by_key[key]
+    section = lift.section.model_copy(update={"bars": "12 D28"})
+    path = tmp_path / "sound.fexro.json"
+    edit = replace_lift(project, key, lift.model_copy(update={"section": section}), "Bars")
+    write_project(edit.project, path)
+    return path
+
+
+def test_text_has_a_line_for_each_lift():
+    result = runner.invoke(app, ["check", "demo"])
+    assert result.exit_code == 1
+    lines = result.stdout.split("\n")
+    assert lines[0] == "Tarnholm Archive, ACI 318-19 (SI)"
+    failing = next(line for line in lines if line.startswith("C4    L1"))
+    assert failing.split() == [
+        "C4",
+        "L1",
+        "exceeded",
+        "1.041",
+        "Axial",
+        "+",
+        "biaxial",
+        "bending",
+        "22.4,",
+        "21.2",
+        "U8",
+    ]
+    assert "36 lifts: 1 exceeded, 35 attention." in lines
+    assert "All lifts: Slenderness not yet considered." in lines
+
+
+def test_json_has_every_combination_with_both_utilisations():
+    document = json.loads(runner.invoke(app, ["check", "demo", "--format", "json"]).stdout)
+    assert document["state"] == "exceeded"
+    assert len(document["lifts"]) == 36
+    lift = next(x for x in document["lifts"] if (x["mark"], x["level"]) == ("C4", "L1"))
+    assert {check["check"] for check in lift["checks"]} >= {
+        "Axial + biaxial bending",
+        "Bar ratio",
+        "Number of bars",
+        "Clear bar spacing",
+        "Slenderness",
+    }
+    assert len(lift["combinations"]) == 14 * 2
+    for row in lift["combinations"]:
+        # The capacity lies on the ray through the demand.
+        for name in ("N", "Mx", "My"):
+            assert row["capacity"][name] * row["utilisation"] == pytest.approx(row[name], abs=1e-4)
+        held = row["utilisation_constant_axial"]
+        assert held is None or held >= 0
+    worst = max(row["utilisation"] for row in lift["combinations"])
+    assert worst == pytest.approx(lift["utilisation"])
+
+
+def test_csv_is_a_table():
+    rows = list(
+        csv.DictReader(io.StringIO(runner.invoke(app, ["check", "demo", "--format", "csv"]).stdout))
+    )
+    assert len(rows) == 36
+    assert rows[0]["mark"] == "C1"
+    assert 0 < float(rows[0]["utilisation"]) < 1
+
+
+def test_exit_code_is_0_without_failure(sound_file):
+    result = runner.invoke(app, ["check", str(sound_file)])
+    assert result.exit_code == 0
+    assert "exceeded" not in result.stdout
+
+
+def test_version():
+    assert runner.invoke(app, ["--version"]).stdout == f"Fexro {__version__}\n"
+
+
+def test_completion_can_be_had():
+    assert "--install-completion" in runner.invoke(app, ["--help"]).stdout
+
+
+def test_the_schema_is_printed():
+    assert json.loads(runner.invoke(app, ["schema"]).stdout)["title"] == "Project"
+
+
+def test_refused_input_is_one_sentence_and_2(tmp_path):
+    noise = tmp_path / "noise.fexro.json"
+    noise.write_bytes(b"\x00\xff" * 5000)
+    newer = tmp_path / "newer.fexro.json"
+    newer.write_text('{"format": "fexro project", "version": 99}')
+    for path, words in (
+        (noise, "binary data"),
+        (newer, "newer Fexro"),
+        (tmp_path / "none.fexro.json", "No such file"),
+    ):
+        for verb in ("check", "open"):
+            result = command(verb, str(path))
+            assert result.returncode == 2
+            assert result.stdout == ""
+            assert result.stderr.startswith("fexro: ")
+            assert words in result.stderr
+            assert result.stderr.count("\n") == 1
+
+
+def test_the_command_runs_as_a_process():
+    result = command("check", "demo")
+    assert result.returncode == 1
+    assert "36 lifts" in result.stdout
+    assert result.stderr == ""
+
+
+def test_checking_needs_no_interface_toolkit():
+    code = (
+        "import sys; from fexro.cli import app; import fexro.project.resolve as r;"
+        "from fexro.demo.tarnholm import tarnholm_archive; r.check_project(tarnholm_archive());"
+        "print([m for m in sys.modules if m.startswith(('PyQt6', 'pyqtgraph', 'pint'))])"
+    )
+    result = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=True
+    )
+    assert result.stdout == "[]\n"
