@@ -85,7 +85,7 @@ NEGLIGIBLE = 1e-12
 
 
 def _acts(strength: Strength, forces: FloatArray) -> BoolArray:
-    acts: BoolArray = (np.abs(forces) > NEGLIGIBLE * strength.mesh.scale).any(axis=1)
+    acts: BoolArray = np.any(np.abs(forces) > NEGLIGIBLE * strength.mesh.scale, axis=1)
     return acts
 
 
