@@ -16,7 +16,7 @@ from fexro.core.section.outline import Outline
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, Rectangle
 from fexro.core.strength.integration import Body, Region, resultants
 from fexro.core.strength.laws import ElasticPlastic, Piece, PiecewiseLaw, uniform_block
-from fexro.core.strength.slices import meridian, moment_at
+from fexro.core.strength.slices import meridian, moments_at
 from fexro.core.strength.utilisation import constant_axial, proportional
 from tests.conftest import fibre_resultants, make_column
 
@@ -227,9 +227,10 @@ def test_meridian_points_lie_on_the_design_surface():
     for path in (curve.design_right, curve.design_left):
         points = np.column_stack([path[5:-1:9, 0], np.outer(path[5:-1:9, 1], unit)])
         np.testing.assert_allclose(proportional(strength, points).ratio, 1.0, rtol=1e-4)
-    assert moment_at(strength, 1e6, unit) == pytest.approx(
-        constant_axial(strength, np.array([[1e6, *unit]])).capacity[0, 1:] @ unit
-    )
+    bent = np.array([[1e6, *unit * 1e6], [0.0, *unit * 1e6]])
+    held = constant_axial(strength, bent).capacity[:, 1:] @ unit
+    np.testing.assert_allclose(moments_at(strength, bent[:, 0], [unit, unit]), held, rtol=1e-6)
+    assert curve.bending == pytest.approx(held[1])
 
 
 def test_symmetry_halves_nothing_of_the_surface(rectangle):

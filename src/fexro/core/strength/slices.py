@@ -9,11 +9,29 @@ import numpy as np
 
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.rays import first_crossings
-from fexro.core.strength.surface import Points, Strength
+from fexro.core.strength.surface import Strength
 
-__all__ = ["Meridian", "meridian", "meridian_points", "moment_at"]
+__all__ = ["Marks", "Meridian", "meridian", "moments_at"]
 
-STEPS = 30
+STEPS = 40
+TOLERANCE = 1e-6  # of the largest moment, off the plane
+
+
+@dataclass(frozen=True)
+class Marks:
+    """Limit planes that mark a curve.
+
+    Attributes:
+        count: number of marks, K.
+        fraction_at: for directions (A, K) of the compressed side, their places in the family of
+            limit planes, (A, K).
+    """
+
+    count: int
+    fraction_at: Callable[[FloatArray], FloatArray]
+
+
+NO_MARKS = Marks(0, lambda angle: angle)
 
 
 @dataclass(frozen=True, eq=False)
@@ -27,6 +45,8 @@ class Meridian:
         angle: direction of the moment, radians from Mx towards My.
         nominal_right, nominal_left: the nominal curve.
         design_right, design_left: the design curve with its cap.
+        marks: nominal N and M, and factor, at the marked limit planes on the right, (K, 3).
+        bending: design moment on the right without axial force, N·mm.
     """
 
     angle: float
@@ -34,6 +54,8 @@ class Meridian:
     nominal_left: FloatArray
     design_right: FloatArray
     design_left: FloatArray
+    marks: FloatArray
+    bending: float
 
     @property
     def nominal(self) -> FloatArray:
@@ -46,29 +68,56 @@ class Meridian:
         return np.concatenate([self.design_right, self.design_left[::-1]])
 
 
-def meridian(strength: Strength, angle: float) -> Meridian:
+def meridian(strength: Strength, angle: float, marks: Marks = NO_MARKS) -> Meridian:
     """Return the N–M curve in the plane of a moment direction.
 
     Args:
         strength: the section's strength.
         angle: direction of the moment, radians from Mx towards My.
+        marks: limit planes to mark on the right side.
     """
     unit = np.array([np.cos(angle), np.sin(angle)])
     mesh = strength.fine_mesh
     fraction = mesh.fraction[1:-1]
-    sides = _through_plane(
-        strength, unit, mesh.points.nominal[:, 1:-1], lambda a: np.broadcast_to(fraction, a.shape)
+    levels = len(fraction)
+
+    def places(directions: FloatArray) -> FloatArray:
+        plain = np.broadcast_to(fraction, (len(directions), levels))
+        return np.concatenate([plain, marks.fraction_at(directions[:, levels:])], axis=1)
+
+    sample = mesh.points.nominal[:, 1:-1]
+    if marks.count:
+        spread = np.broadcast_to(mesh.angle[:, None], (len(mesh.angle), marks.count))
+        marked = strength.at(mesh.angle, marks.fraction_at(spread)).nominal
+        sample = np.concatenate([sample, marked], axis=1)
+    # The curve of a symmetric section is symmetric too.
+    senses = (1.0,) if strength.body.symmetric else (1.0, -1.0)
+    sides = _through_plane(strength, unit, senses, sample, places)
+    top = strength.max_axial
+    *corners, bending = moments_at(
+        strength, np.array([*(top for _ in senses), 0.0]), [*(unit * s for s in senses), unit]
     )
-    low, high = (_end(strength, unit, k) for k in (0, -1))
+    low, high = (_end(strength, unit, place) for place in (0, -1))
     nominal, design = [], []
-    for side, sense in zip(sides, (1.0, -1.0), strict=True):
-        found = np.column_stack(
-            [side.nominal[:, 0, 0], side.nominal[:, 0, 1:] @ unit, side.factor[:, 0]]
-        )
-        path = np.concatenate([low, found, high])
+    for side, corner, sense in zip(sides, corners, senses, strict=True):
+        path = np.concatenate([low, side[:levels], high])
         nominal.append(path[:, :2])
-        design.append(_capped(strength, unit, sense, path[:, :2] * path[:, 2:]))
-    return Meridian(angle, *nominal, *design)
+        factored = path[:, :2] * path[:, 2:]
+        above = factored[:, 0] > top
+        if above.any():
+            end = [[top, sense * corner]]
+            factored = np.concatenate([factored[: int(above.argmax())], end])
+        design.append(factored)
+    mirror = np.array([1.0, -1.0])
+    return Meridian(
+        angle,
+        nominal[0],
+        nominal[1] if len(senses) == 2 else nominal[0] * mirror,
+        design[0],
+        design[1] if len(senses) == 2 else design[0] * mirror,
+        sides[0][levels:],
+        float(bending),
+    )
 
 
 def _end(strength: Strength, unit: FloatArray, place: int) -> FloatArray:
@@ -80,92 +129,65 @@ def _end(strength: Strength, unit: FloatArray, place: int) -> FloatArray:
     return np.array([[resultant[0], resultant[1:] @ unit, ends.factor[0, place]]])
 
 
-def _capped(strength: Strength, unit: FloatArray, sense: float, path: FloatArray) -> FloatArray:
-    """Cut a path (P, 2) of N and M where it first reaches the largest axial force."""
-    top = strength.max_axial
-    above = path[:, 0] > top
-    if not above.any():
-        return path
-    corner = np.array([[top, sense * moment_at(strength, top, unit * sense)]])
-    return np.concatenate([path[: int(above.argmax())], corner])
+def moments_at(strength: Strength, axial: FloatArray, units: list[FloatArray]) -> FloatArray:
+    """Return the design moments (R,) in directions (Mx, My) at axial forces (R,), N·mm and N.
 
-
-def moment_at(strength: Strength, axial: float, unit: FloatArray) -> float:
-    """Return the design moment in a direction (Mx, My), a unit vector, at an axial force (N)."""
-    size = strength.mesh.scale[1]
-    hit = first_crossings(
-        strength,
-        np.array([[axial, 0.0, 0.0]]),
-        np.array([[0.0, unit[0] * size, unit[1] * size]]),
-    )
-    distance = float(hit.distance[0])
-    return distance * float(size) if np.isfinite(distance) else 0.0
-
-
-def meridian_points(
-    strength: Strength,
-    unit: FloatArray,
-    count: int,
-    fraction_at: Callable[[FloatArray], FloatArray],
-) -> Points:
-    """Return surface points in the plane of a moment direction at marked limit planes.
-
-    Args:
-        strength: the section's strength.
-        unit: direction (Mx, My) of the moment, a unit vector.
-        count: number of marks, P.
-        fraction_at: for directions (…, P) of the compressed side, the places in the family of
-            limit planes that are marked.
-
-    Returns:
-        Surface points (P, 1) on the side that `unit` points to.
+    Zero where the axial force alone is beyond the surface.
     """
-    ring = strength.mesh.angle
-    marks = fraction_at(np.broadcast_to(ring[:, None], (len(ring), count)))
-    sample = strength.at(ring, marks).nominal
-    return _through_plane(strength, unit, sample, fraction_at)[0]
+    size = float(strength.mesh.scale[1])
+    origin = np.column_stack([axial, np.zeros((len(axial), 2))])
+    direction = np.column_stack([np.zeros(len(axial)), np.array(units) * size])
+    distance = first_crossings(strength, origin, direction).distance
+    moments: FloatArray = np.where(np.isfinite(distance), distance * size, 0.0)
+    return moments
 
 
 def _through_plane(
     strength: Strength,
     unit: FloatArray,
+    senses: tuple[float, ...],
     sample: FloatArray,
-    fraction_at: Callable[[FloatArray], FloatArray],
-) -> tuple[Points, Points]:
-    """Return the points where rings of moments pass through a plane, on its two sides.
+    places: Callable[[FloatArray], FloatArray],
+) -> list[FloatArray]:
+    """Return where rings of moments pass through a plane on its sides: N, M, factor, (P, 3) each.
 
     Args:
+        senses: 1 for the side that `unit` points to, -1 for the other.
         sample: nominal N, Mx, My on the directions of the mesh, (A + 1, P, 3); brackets the points.
+        places: places in the family of limit planes for directions (S, P).
     """
-    ring = strength.mesh.angle
-    count = sample.shape[1]
+    ring, count = strength.mesh.angle, sample.shape[1]
     offset = _offset(sample, unit)
     ahead, behind = offset[:-1] > 0, offset[1:] > 0
     # With the direction of compression the moment turns the same way: it leaves the plane's left
     # side where `unit` points, and comes back to it on the other side.
-    start = np.concatenate([(ahead & ~behind).argmax(axis=0), (~ahead & behind).argmax(axis=0)])
-    sense = np.repeat([1.0, -1.0], count)
-    column = np.tile(np.arange(count), 2)
+    start = np.concatenate(
+        [(ahead & ~behind if s > 0 else ~ahead & behind).argmax(axis=0) for s in senses]
+    )
+    sense, column = np.repeat(senses, count), np.tile(np.arange(count), len(senses))
     low, high = ring[start], ring[start + 1]
     f_low, f_high = offset[start, column] * sense, offset[start + 1, column] * sense
-
-    def places(angle: FloatArray) -> FloatArray:
-        return fraction_at(angle.reshape(2, count)).ravel()
-
+    kept = np.zeros(len(start))
     for step in range(STEPS):
         with np.errstate(divide="ignore", invalid="ignore"):
             secant = low - f_low * (high - low) / (f_high - f_low)
-        # Regula falsi closes in fast; bisection now and then keeps it from stalling at a kink.
-        usable = np.isfinite(secant) & (step % 3 != 2)
+        # Illinois: a bound that stays put has its value halved. Bisection now and then for kinks.
+        usable = np.isfinite(secant) & (step % 5 != 4)
         trial = np.where(usable, secant, (low + high) / 2)
-        value = _offset(strength.at(trial, places(trial)[:, None]).nominal[:, 0], unit) * sense
+        points = strength.at(trial, places(trial.reshape(len(senses), count)).reshape(-1, 1))
+        value = _offset(points.nominal[:, 0], unit) * sense
+        if np.abs(value).max() < TOLERANCE * strength.mesh.scale[1]:
+            break
         above = value > 0
+        f_high = np.where(above & (kept > 0), f_high / 2, f_high)
+        f_low = np.where(~above & (kept < 0), f_low / 2, f_low)
+        kept = np.where(above, 1.0, -1.0)
         low, f_low = np.where(above, trial, low), np.where(above, value, f_low)
         high, f_high = np.where(above, high, trial), np.where(above, f_high, value)
-        if np.abs(value).max() < 1e-9 * strength.mesh.scale[1]:
-            break
-    points = strength.at(trial, places(trial)[:, None])
-    return points.part(slice(count)), points.part(slice(count, None))
+    found = np.column_stack(
+        [points.nominal[:, 0, 0], points.nominal[:, 0, 1:] @ unit, points.factor[:, 0]]
+    )
+    return list(found.reshape(len(senses), count, 3))
 
 
 def _offset(resultant: FloatArray, unit: FloatArray) -> FloatArray:

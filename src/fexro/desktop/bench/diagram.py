@@ -14,7 +14,7 @@ from fexro.core.codes import State, state_of_ratio
 from fexro.core.members.lift import LiftResult, strength_of
 from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.slices import meridian, meridian_points, moment_at
+from fexro.core.strength.slices import Marks, Meridian, meridian
 from fexro.core.strength.surface import Strength
 from fexro.desktop.theme import current_theme, font
 
@@ -66,6 +66,7 @@ class Diagram(QWidget):
         self._plot.setAccessibleName("Interaction diagram")
         self._plot.setMenuEnabled(False)
         self._plot.hideButtons()
+        self._plot.disableAutoRange()
         self.caption = QLabel()
         self.caption.setProperty("role", "quiet")
         self.caption.setWordWrap(True)
@@ -74,7 +75,7 @@ class Diagram(QWidget):
         layout.setSpacing(4)
         layout.addWidget(self.caption)
         layout.addWidget(self._plot, 1)
-        self._shown: tuple[int, float] | None = None
+        self._shown: tuple[str, float] | None = None
 
     def show_demand(self, result: LiftResult, demand: int, selected: str | None) -> None:
         """Show the plane of a demand's moment with all demands of the lift."""
@@ -112,7 +113,7 @@ class Diagram(QWidget):
             unit_of(dimension, system) for dimension in (Dimension.FORCE, Dimension.MOMENT)
         )
         self._axes(force.symbol, moment.symbol)
-        curve = meridian(strength, angle)
+        curve = meridian(strength, angle, _marks(result, strength))
         paths = curve.nominal, curve.design
         if strength.body.symmetric:
             # Both halves are alike: the right one says it all.
@@ -131,9 +132,10 @@ class Diagram(QWidget):
         self._name_curve("design", design, theme.capacity, (1.15, -0.4))
         plot.addItem(pg.InfiniteLine(0, angle=0, pen=pg.mkPen(theme.hairline, width=1)))
         plot.addItem(pg.InfiniteLine(0, angle=90, pen=pg.mkPen(theme.hairline, width=1)))
-        self._key_points(result, strength, angle, force.size, moment.size)
+        self._key_points(result, strength, curve, force.size, moment.size)
         self._demands(result, angle, demand, force.size, moment.size)
-        shown = id(strength), angle
+        # The scale stays while a lift is edited, so that the curve is seen to move.
+        shown = result.lift.name, angle
         if shown != self._shown:
             self.fit()
             self._shown = shown
@@ -167,43 +169,24 @@ class Diagram(QWidget):
         plot.showGrid(x=True, y=True, alpha=0.12)
 
     def _key_points(
-        self,
-        result: LiftResult,
-        strength: Strength,
-        angle: float,
-        force: float,
-        moment: float,
+        self, result: LiftResult, strength: Strength, curve: Meridian, force: float, moment: float
     ) -> None:
         theme, plot = current_theme(), self._plot.getPlotItem()
-        unit = np.array([math.cos(angle), math.sin(angle)])
+        unit = np.array([math.cos(curve.angle), math.sin(curve.angle)])
         keys = result.lift.code.key_points(result.lift.column)
-        code = result.lift.code
-
-        def marks(directions: FloatArray) -> FloatArray:
-            columns = [
-                code.fraction_of_strain(strength, directions[..., i].ravel(), key.strain).reshape(
-                    directions.shape[:-1]
-                )
-                for i, key in enumerate(keys)
-            ]
-            return np.stack(columns, axis=-1)
-
-        points = meridian_points(strength, unit, len(keys), marks).design[:, 0]
-        along = points[:, 1:] @ unit
         named = [
-            (m, n, key.name)
-            for key, n, m in zip(keys, points[:, 0], along, strict=True)
-            if n <= strength.max_axial
+            (n * factor, m * factor, key.name)
+            for key, (n, m, factor) in zip(keys, curve.marks, strict=True)
+            if n * factor <= strength.max_axial
         ]
-        top = moment_at(strength, strength.max_axial, unit)
-        named.append((top, strength.max_axial, "largest axial force"))
-        named.append((moment_at(strength, 0.0, unit), 0.0, "pure bending"))
+        named.append((*curve.design_right[-1], "largest axial force"))
+        named.append((0.0, curve.bending, "pure bending"))
         tension = strength.mesh.points.design[0, 0]
-        named.append((float(tension[1:] @ unit), float(tension[0]), "pure tension"))
+        named.append((float(tension[0]), float(tension[1:] @ unit), "pure tension"))
         plot.addItem(
             pg.ScatterPlotItem(
-                [m / moment for m, _, _ in named],
-                [n / force for _, n, _ in named],
+                [m / moment for _, m, _ in named],
+                [n / force for n, _, _ in named],
                 size=6,
                 pen=pg.mkPen(theme.capacity, width=1.2),
                 brush=QColor(theme.panel),
@@ -287,6 +270,21 @@ class Diagram(QWidget):
 
 
 _SYMBOLS = {state: _glyph(state) for state in State}
+
+
+def _marks(result: LiftResult, strength: Strength) -> Marks:
+    """Return the key points of the code as marks of the curve."""
+    code = result.lift.code
+    keys = code.key_points(result.lift.column)
+
+    def fraction_at(directions: FloatArray) -> FloatArray:
+        columns = [
+            code.fraction_of_strain(strength, directions[:, i], key.strain)
+            for i, key in enumerate(keys)
+        ]
+        return np.stack(columns, axis=-1)
+
+    return Marks(len(keys), fraction_at)
 
 
 def strength_symmetric(result: LiftResult) -> bool:

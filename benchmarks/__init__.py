@@ -1,0 +1,1 @@
+"""Speed, measured by hand: pytest benchmarks --benchmark-only."""

@@ -1,0 +1,103 @@
+"""The whole application: processes from start to end, and the window from edit to answer."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+
+import pytest
+
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.model import LiftKey
+from fexro.project.resolve import check_project
+
+# Prints the seconds from the start of the process to the painted window, then the peak memory with
+# the demo checked and a bench open.
+WINDOW = """
+import time; start = time.perf_counter()
+import resource
+from PyQt6.QtCore import QSettings
+from PyQt6.QtTest import QTest
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.application import make_application
+from fexro.desktop.document import Document
+from fexro.desktop.window import Window
+from fexro.project.model import LiftKey
+application = make_application()
+window = Window(Document(), QSettings("/dev/null", QSettings.Format.IniFormat))
+window.open_project(tarnholm_archive(), None)
+window.show()
+QTest.qWaitForWindowExposed(window)
+shown = time.perf_counter() - start
+while not window.document.complete:
+    QTest.qWait(10)
+window.open_bench(LiftKey("C4", "L1"))
+window.bench.checks.toggle("Axial + biaxial bending")
+QTest.qWait(300)
+print(shown, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+"""
+
+
+@pytest.mark.benchmark(group="whole process")
+def test_python_alone(benchmark):
+    benchmark.pedantic(lambda: subprocess.run([sys.executable, "-c", ""], check=True), rounds=5)
+
+
+@pytest.mark.benchmark(group="whole process")
+def test_check_demo(benchmark):
+    run = [sys.executable, "-m", "fexro.cli", "check", "demo"]
+    result = benchmark.pedantic(lambda: subprocess.run(run, capture_output=True), rounds=5)
+    assert result.returncode == 1
+
+
+@pytest.mark.benchmark(group="in process")
+def test_check_demo_in_process(benchmark):
+    project = tarnholm_archive()
+    results = benchmark.pedantic(check_project, (project,), rounds=5, warmup_rounds=1)
+    assert len(results) == 36
+
+
+@pytest.mark.benchmark(group="window")
+def test_window_on_screen(benchmark, qapp):
+    run = [sys.executable, "-c", WINDOW]
+    rounds = []
+
+    def start():
+        out = subprocess.run(run, capture_output=True, text=True, check=True).stdout.split()
+        rounds.append([float(value) for value in out])
+
+    benchmark.pedantic(start, rounds=3)
+    shown, memory = (sorted(values)[len(values) // 2] for values in zip(*rounds, strict=True))
+    benchmark.extra_info["shown after, s"] = round(shown, 3)
+    benchmark.extra_info["peak memory, MB"] = round(memory)
+    print(f"\nwindow shown after {shown:.2f} s, peak memory {memory:.0f} MB")
+
+
+@pytest.mark.benchmark(group="window")
+def test_edit_to_updated_bench(benchmark, qtbot, tmp_path):
+    from PyQt6.QtCore import QSettings
+    from PyQt6.QtWidgets import QApplication
+
+    from fexro.desktop.application import make_application
+    from fexro.desktop.document import Document
+    from fexro.desktop.window import Window
+
+    make_application()
+    settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
+    window = Window(Document(), settings)
+    qtbot.addWidget(window, before_close_func=lambda w: w.document._history.mark_saved())
+    window.open_project(tarnholm_archive(), None)
+    window.show()
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    key = LiftKey("C2", "L1")
+    window.open_bench(key)
+    widths = iter(range(501, 10_000))
+
+    def edit():
+        lift = window.document.project.by_key[key]
+        shape = lift.section.shape.model_copy(update={"width": float(next(widths))})
+        section = lift.section.model_copy(update={"shape": shape})
+        window.document.replace_lift(key, lift.model_copy(update={"section": section}), "Width")
+        QApplication.processEvents()
+
+    benchmark.pedantic(edit, rounds=15, warmup_rounds=2)
