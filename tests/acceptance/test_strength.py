@@ -15,7 +15,7 @@ from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
 from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
-from fexro.core.strength.utilisation import constant_axial, proportional, utilisations
+from fexro.core.strength.utilisation import constant_axial, proportional
 
 CASES = json.loads((Path(__file__).parent / "strength.json").read_text())
 ACI = [case for case in CASES if case["code"] == "ACI 318-19"]
@@ -68,12 +68,3 @@ def test_strength_meets_the_reference(case):
     for tolerance in (REQUIRED, REACHED):
         agree(along, expected["utilisation_ray"], tolerance)
         agree(held, expected["utilisation_constant_axial"], tolerance)
-
-
-def test_both_utilisations_together_are_those_taken_singly():
-    case = ACI[0]
-    strength = ACI_SI.strength(column_of(case))
-    demands = np.array(case["demands"]) * [1e3, 1e6, 1e6]
-    along, held = utilisations(strength, demands)
-    np.testing.assert_allclose(along.ratio, proportional(strength, demands).ratio, rtol=1e-9)
-    np.testing.assert_allclose(held.ratio, constant_axial(strength, demands).ratio, rtol=1e-9)

@@ -62,7 +62,9 @@ def test_balanced_point_by_hand():
     found = ACI_SI.strength(column)
     balanced = next(k for k in ACI_SI.key_points(column) if "balanced" in k.name)
     assert balanced.strain == pytest.approx(-0.0021)
-    mark = Marks(1, lambda a: ACI_SI.fraction_of_strain(found, a[:, 0], balanced.strain)[:, None])
+    mark = Marks(
+        1, lambda a, _: ACI_SI.fraction_of_strain(found, a, np.full(len(a), balanced.strain))
+    )
     (point,) = meridian(found, 0.0, mark).marks
     area = np.pi * 28**2 / 4
     a = 0.85 * 536 * 0.003 / 0.0051

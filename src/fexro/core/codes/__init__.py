@@ -151,9 +151,9 @@ class DesignCode(Protocol):
         ...
 
     def fraction_of_strain(
-        self, strength: Strength, angle: FloatArray, strain: float
+        self, strength: Strength, angle: FloatArray, strain: FloatArray
     ) -> FloatArray:
-        """Return the place in the family of limit planes with a strain at the furthest bar."""
+        """Return the places (A,) in the family of limit planes with strains at the furthest bar."""
         ...
 
     def limits(self, column: Column) -> list[Check]:

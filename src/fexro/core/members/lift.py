@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache, partial
+from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
@@ -13,7 +13,7 @@ from fexro.core.codes import Check, Column, DesignCode, State, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.surface import Strength
-from fexro.core.strength.utilisation import Utilisation, utilisations
+from fexro.core.strength.utilisation import Utilisation, constant_axial, proportional
 
 __all__ = [
     "ENDS",
@@ -61,14 +61,19 @@ class LiftResult:
     Attributes:
         lift: what was checked.
         checks: worst first.
-        proportional, constant_axial: utilisations of every demand, in order of combinations and,
+        proportional: utilisations of every demand along the ray, in order of combinations and,
             within, top and bottom.
     """
 
     lift: Lift
     checks: tuple[Check, ...]
     proportional: Utilisation
-    constant_axial: Utilisation
+
+    @cached_property
+    def constant_axial(self) -> Utilisation:
+        """Utilisations of every demand in moment at constant axial force, in the same order."""
+        strength = strength_of(self.lift.code, self.lift.column)
+        return constant_axial(strength, self.lift.demands.reshape(-1, 3))
 
     @property
     def state(self) -> State:
@@ -149,20 +154,18 @@ def check_lifts(lifts: Sequence[Lift]) -> list[LiftResult]:
     results: dict[int, LiftResult] = {}
     for (code, column), places in alike.items():
         demands = [lifts[i].demands.reshape(-1, 3) for i in places]
-        along, held = utilisations(strength_of(code, column), np.concatenate(demands))
+        along = proportional(strength_of(code, column), np.concatenate(demands))
         limits = code.limits(column)
         end = 0
         for i, own in zip(places, demands, strict=True):
             part = slice(end, end := end + len(own))
-            results[i] = _conclude(lifts[i], along.part(part), held.part(part), limits)
+            results[i] = _conclude(lifts[i], along.part(part), limits)
     return [results[i] for i in range(len(lifts))]
 
 
-def _conclude(
-    lift: Lift, along: Utilisation, held: Utilisation, limits: Sequence[Check]
-) -> LiftResult:
+def _conclude(lift: Lift, along: Utilisation, limits: Sequence[Check]) -> LiftResult:
     checks = sorted([_bending_check(lift, along), *limits], key=_severity)
-    return LiftResult(lift, tuple(checks), along, held)
+    return LiftResult(lift, tuple(checks), along)
 
 
 def _severity(check: Check) -> tuple[int, bool, bool, float]:

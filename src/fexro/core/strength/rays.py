@@ -25,7 +25,7 @@ BoolArray = npt.NDArray[np.bool_]
 TOLERANCE = 1e-10
 NEWTON_STEPS = 9
 SUBDIVISIONS = 40
-SUBGRID = 7
+SUBGRID = 13
 CHUNK = 128
 
 # Corners (row, column) of the two triangles of a mesh cell.
@@ -47,12 +47,6 @@ class Crossings:
     angle: FloatArray
     fraction: FloatArray
     count: IntArray
-
-    def part(self, part: slice) -> Crossings:
-        """Return the crossings of some of the rays."""
-        return Crossings(
-            self.distance[part], self.angle[part], self.fraction[part], self.count[part]
-        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -277,9 +271,9 @@ def _subdivide(strength: Strength, rays: _Rays, start: FloatArray, reach: FloatA
         result[hit, 2] = fractions[every[:, None], cell].mean(axis=1)[hit]
         centre[hit] = result[hit, 1:]
         # The ray may leave the chord for a neighbouring cell: keep one more on each side.
-        half = np.where(hit[:, None], half * 0.5, half * 1.7)
+        half = np.where(hit[:, None], half * 0.25, half * 1.7)
         corners = triangles[every, best, :, 2]
         settled = np.ptp(corners, axis=1) < 1e-10 * np.abs(corners).max(axis=1)
-        if ((settled & hit) | (half[:, 0] < 1e-9)).all():
+        if ((settled & hit) | (half[:, 0] < 1e-8)).all():
             break
     return result

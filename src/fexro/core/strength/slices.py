@@ -9,12 +9,13 @@ import numpy as np
 
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.rays import first_crossings
-from fexro.core.strength.surface import Strength
+from fexro.core.strength.surface import IntArray, Strength
 
 __all__ = ["Marks", "Meridian", "meridian", "moments_at"]
 
-STEPS = 40
+STEPS, SECANT_STEPS = 30, 7
 TOLERANCE = 1e-6  # of the largest moment, off the plane
+WIDTH = 1e-4  # radians; where the surface jumps there is no point in the plane to be met
 
 
 @dataclass(frozen=True)
@@ -23,15 +24,15 @@ class Marks:
 
     Attributes:
         count: number of marks, K.
-        fraction_at: for directions (A, K) of the compressed side, their places in the family of
-            limit planes, (A, K).
+        fraction_at: for directions (P,) of the compressed side and as many marks by their number,
+            the places in the family of limit planes, (P,).
     """
 
     count: int
-    fraction_at: Callable[[FloatArray], FloatArray]
+    fraction_at: Callable[[FloatArray, IntArray], FloatArray]
 
 
-NO_MARKS = Marks(0, lambda angle: angle)
+NO_MARKS = Marks(0, lambda angle, _: angle)
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,14 +82,16 @@ def meridian(strength: Strength, angle: float, marks: Marks = NO_MARKS) -> Merid
     fraction = mesh.fraction[1:-1]
     levels = len(fraction)
 
-    def places(directions: FloatArray) -> FloatArray:
-        plain = np.broadcast_to(fraction, (len(directions), levels))
-        return np.concatenate([plain, marks.fraction_at(directions[:, levels:])], axis=1)
+    def places(directions: FloatArray, column: IntArray) -> FloatArray:
+        found = fraction[np.minimum(column, levels - 1)]
+        marked = column >= levels
+        found[marked] = marks.fraction_at(directions[marked], column[marked] - levels)
+        return found
 
     sample = mesh.points.nominal[:, 1:-1]
-    if marks.count:
-        spread = np.broadcast_to(mesh.angle[:, None], (len(mesh.angle), marks.count))
-        marked = strength.at(mesh.angle, marks.fraction_at(spread)).nominal
+    for mark in range(marks.count):
+        at = marks.fraction_at(mesh.angle, np.full(len(mesh.angle), mark))
+        marked = strength.at(mesh.angle, at[:, None]).nominal
         sample = np.concatenate([sample, marked], axis=1)
     # The curve of a symmetric section is symmetric too.
     senses = (1.0,) if strength.body.symmetric else (1.0, -1.0)
@@ -147,14 +150,14 @@ def _through_plane(
     unit: FloatArray,
     senses: tuple[float, ...],
     sample: FloatArray,
-    places: Callable[[FloatArray], FloatArray],
+    places: Callable[[FloatArray, IntArray], FloatArray],
 ) -> list[FloatArray]:
     """Return where rings of moments pass through a plane on its sides: N, M, factor, (P, 3) each.
 
     Args:
         senses: 1 for the side that `unit` points to, -1 for the other.
         sample: nominal N, Mx, My on the directions of the mesh, (A + 1, P, 3); brackets the points.
-        places: places in the family of limit planes for directions (S, P).
+        places: places in the family of limit planes for directions and the points they belong to.
     """
     ring, count = strength.mesh.angle, sample.shape[1]
     offset = _offset(sample, unit)
@@ -168,25 +171,30 @@ def _through_plane(
     low, high = ring[start], ring[start + 1]
     f_low, f_high = offset[start, column] * sense, offset[start + 1, column] * sense
     kept = np.zeros(len(start))
+    found = np.zeros((len(start), 3))
+    open_ = np.arange(len(start))
     for step in range(STEPS):
         with np.errstate(divide="ignore", invalid="ignore"):
             secant = low - f_low * (high - low) / (f_high - f_low)
-        # Illinois: a bound that stays put has its value halved. Bisection now and then for kinks.
-        usable = np.isfinite(secant) & (step % 5 != 4)
+        # Illinois: a bound that stays put has its value halved. What has not settled by then sits
+        # at a kink or a jump, where only bisection is sure.
+        usable = np.isfinite(secant) & (step < SECANT_STEPS)
         trial = np.where(usable, secant, (low + high) / 2)
-        points = strength.at(trial, places(trial.reshape(len(senses), count)).reshape(-1, 1))
-        value = _offset(points.nominal[:, 0], unit) * sense
-        if np.abs(value).max() < TOLERANCE * strength.mesh.scale[1]:
-            break
+        points = strength.at(trial, places(trial, column[open_])[:, None])
+        nominal = points.nominal[:, 0]
+        found[open_] = np.column_stack([nominal[:, 0], nominal[:, 1:] @ unit, points.factor])
+        value = _offset(nominal, unit) * sense[open_]
         above = value > 0
         f_high = np.where(above & (kept > 0), f_high / 2, f_high)
         f_low = np.where(~above & (kept < 0), f_low / 2, f_low)
         kept = np.where(above, 1.0, -1.0)
         low, f_low = np.where(above, trial, low), np.where(above, value, f_low)
         high, f_high = np.where(above, high, trial), np.where(above, f_high, value)
-    found = np.column_stack(
-        [points.nominal[:, 0, 0], points.nominal[:, 0, 1:] @ unit, points.factor[:, 0]]
-    )
+        on = (np.abs(value) > TOLERANCE * strength.mesh.scale[1]) & (high - low > WIDTH)
+        if not on.any():
+            break
+        open_, kept = open_[on], kept[on]
+        low, high, f_low, f_high = low[on], high[on], f_low[on], f_high[on]
     return list(found.reshape(len(senses), count, 3))
 
 

@@ -15,7 +15,7 @@ from fexro.core.strength.integration import Body, resultants
 
 IntArray = npt.NDArray[np.intp]
 
-__all__ = ["LimitPlanes", "Mesh", "Points", "Strength"]
+__all__ = ["IntArray", "LimitPlanes", "Mesh", "Points", "Strength"]
 
 # Of the mesh that rays are first followed through; crossings are then solved on the surface.
 ANGLES = 48

@@ -10,7 +10,7 @@ from fexro.core.section.outline import FloatArray
 from fexro.core.strength.rays import BoolArray, Crossings, IntArray, first_crossings
 from fexro.core.strength.surface import Strength
 
-__all__ = ["Utilisation", "constant_axial", "proportional", "utilisations"]
+__all__ = ["Utilisation", "constant_axial", "proportional"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,21 +60,6 @@ def constant_axial(strength: Strength, demands: FloatArray) -> Utilisation:
     held = _held(strength, demands)
     hit = first_crossings(strength, demands[held] * _AXIAL, demands[held] * _MOMENTS)
     return _in_moment(strength, demands, hit)
-
-
-def utilisations(strength: Strength, demands: FloatArray) -> tuple[Utilisation, Utilisation]:
-    """Return both utilisations of demands (R, 3), proportional and at constant axial force."""
-    loaded, held = _loaded(strength, demands), _held(strength, demands)
-    hit = first_crossings(
-        strength,
-        np.concatenate([np.zeros((len(loaded), 3)), demands[held] * _AXIAL]),
-        np.concatenate([demands[loaded], demands[held] * _MOMENTS]),
-    )
-    split = len(loaded)
-    return (
-        _along_ray(strength, demands, hit.part(slice(split))),
-        _in_moment(strength, demands, hit.part(slice(split, None))),
-    )
 
 
 _AXIAL, _MOMENTS = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 1.0])

@@ -4,30 +4,39 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cache
 
 from PyQt6.QtCore import (
     QAbstractTableModel,
     QItemSelectionModel,
     QModelIndex,
-    QRectF,
-    QSortFilterProxyModel,
+    QPointF,
     Qt,
     pyqtSignal,
 )
-from PyQt6.QtGui import QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+)
 
 from fexro.core.codes import state_of_ratio
 from fexro.core.members.lift import ENDS, LiftResult
 from fexro.core.quantities import Dimension, format_number, unit_of
 from fexro.desktop.drawing import paint_glyph
-from fexro.desktop.theme import current_theme
+from fexro.desktop.theme import current_theme, font
 from fexro.project.model import Project
 
 __all__ = ["CombinationsTable"]
 
-SORT = Qt.ItemDataRole.UserRole
+RATIO = Qt.ItemDataRole.UserRole
+_ASCENDING = Qt.SortOrder.AscendingOrder
 NAME_WIDTH, NUMBER_WIDTH = 104, 78
+RATIO_COLUMN = 9
 _NUMBERS = ("N", "Mx top", "Mx bottom", "My top", "My bottom")
 _TAIL = ("Worse\nend", "Const. N\nratio", "Along ray\nratio")
 
@@ -40,6 +49,18 @@ class _Row:
     end: str
     held: float
     along: float
+    place: int
+
+    def values(self) -> tuple[str | float, ...]:
+        """Return what the columns show."""
+        return (self.name, self.expression, *self.numbers, self.end, self.held, self.along)
+
+    def order(self, column: int) -> str | float:
+        """Return what a column is sorted by: combinations as the project lists them."""
+        value = self.values()[column]
+        if column == 0:
+            return self.place
+        return -1.0 if isinstance(value, float) and math.isnan(value) else value
 
 
 class _CombinationsModel(QAbstractTableModel):
@@ -47,6 +68,7 @@ class _CombinationsModel(QAbstractTableModel):
         super().__init__()
         self.rows: list[_Row] = []
         self._heads: list[str] = []
+        self._order = (RATIO_COLUMN, Qt.SortOrder.DescendingOrder)
 
     def refresh(self, project: Project, result: LiftResult | None) -> None:
         """Take the combinations of a result."""
@@ -74,9 +96,26 @@ class _CombinationsModel(QAbstractTableModel):
                         ENDS[worse % 2],
                         float(result.constant_axial.ratio[worse]),
                         float(result.proportional.ratio[worse]),
+                        i,
                     )
                 )
+        self._sort_rows()
         self.endResetModel()
+
+    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
+        self._order = (column, order)
+        self.layoutAboutToBeChanged.emit()
+        before = self.persistentIndexList()
+        rows = [self.rows[index.row()] for index in before]
+        self._sort_rows()
+        for index, row in zip(before, rows, strict=True):
+            moved = self.index(self.rows.index(row), index.column())
+            self.changePersistentIndex(index, moved)
+        self.layoutChanged.emit()
+
+    def _sort_rows(self) -> None:
+        column, order = self._order
+        self.rows.sort(key=lambda row: row.order(column), reverse=order != _ASCENDING)
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
         return 0 if parent and parent.isValid() else len(self.rows)
@@ -99,19 +138,15 @@ class _CombinationsModel(QAbstractTableModel):
         if not index.isValid():
             return None
         row, column = self.rows[index.row()], index.column()
-        value = (row.name, row.expression, *row.numbers, row.end, row.held, row.along)[column]
+        value = row.values()[column]
         if role == Qt.ItemDataRole.DisplayRole:
             if not isinstance(value, float):
                 return value
             return format_number(value, 0 if column < 2 + len(_NUMBERS) else 3)
-        if role == SORT:
-            if column == 0:
-                return index.row()
-            return -1.0 if isinstance(value, float) and math.isnan(value) else value
+        if role == RATIO:
+            return row.along
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _alignment(column)
-        if role == Qt.ItemDataRole.DecorationRole and column == 0:
-            return _state_icon(row.along)
         return None
 
 
@@ -120,17 +155,32 @@ def _alignment(column: int) -> Qt.AlignmentFlag:
     return side | Qt.AlignmentFlag.AlignVCenter
 
 
-def _state_icon(ratio: float) -> QIcon:
-    pixmap = QPixmap(24, 24)
-    pixmap.setDevicePixelRatio(2)
-    pixmap.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(pixmap)
-    paint_glyph(painter, state_of_ratio(ratio), QRectF(0, 0, 12, 12).center(), 10, current_theme())
-    painter.end()
-    icon = QIcon(pixmap)
-    # Selected rows keep the colour of the state.
-    icon.addPixmap(pixmap, QIcon.Mode.Selected)
-    return icon
+class _CellDelegate(QStyledItemDelegate):
+    """Paints a cell plainly: the style sheet's own painting takes as long as the recheck."""
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
+    ) -> None:
+        assert painter is not None
+        theme, area = current_theme(), option.rect
+        if option.state & QStyle.StateFlag.State_Selected:
+            painter.fillRect(area, QColor(theme.track))
+        area = area.adjusted(8, 0, -8, 0)
+        if index.column() == 0:
+            ratio = index.data(RATIO)
+            middle = QPointF(area.left() + 4, area.center().y() + 0.5)
+            paint_glyph(painter, state_of_ratio(ratio), middle, 10, theme)
+            area = area.adjusted(16, 0, 0, 0)
+        painter.setFont(_CELL_FONT())
+        painter.setPen(QColor(theme.ink if index.column() != 1 else theme.secondary))
+        align = Qt.AlignmentFlag(index.data(Qt.ItemDataRole.TextAlignmentRole))
+        text = painter.fontMetrics().elidedText(
+            str(index.data()), Qt.TextElideMode.ElideRight, area.width()
+        )
+        painter.drawText(area, align, text)
+
+
+_CELL_FONT = cache(font)
 
 
 class CombinationsTable(QTableView):
@@ -143,10 +193,8 @@ class CombinationsTable(QTableView):
         self.setObjectName("combinations")
         self.setAccessibleName("Combinations")
         self._model = _CombinationsModel()
-        self._proxy = QSortFilterProxyModel()
-        self._proxy.setSourceModel(self._model)
-        self._proxy.setSortRole(SORT)
-        self.setModel(self._proxy)
+        self.setModel(self._model)
+        self.setItemDelegate(_CellDelegate(self))
         self.setSortingEnabled(True)
         self.setShowGrid(False)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -162,7 +210,7 @@ class CombinationsTable(QTableView):
         header.setHighlightSections(False)
         header.setDefaultSectionSize(NUMBER_WIDTH)
         header.setMinimumSectionSize(48)
-        self.sortByColumn(2 + len(_NUMBERS) + len(_TAIL) - 1, Qt.SortOrder.DescendingOrder)
+        self.sortByColumn(RATIO_COLUMN, Qt.SortOrder.DescendingOrder)
         self._quiet = False
         selection = self.selectionModel()
         assert selection is not None
@@ -189,7 +237,7 @@ class CombinationsTable(QTableView):
         if row is None or selection is None:
             return
         self._quiet = True
-        index = self._proxy.mapFromSource(self._model.index(row, 0))
+        index = self._model.index(row, 0)
         flags = QItemSelectionModel.SelectionFlag
         selection.setCurrentIndex(index, flags.ClearAndSelect | flags.Rows)
         self.scrollTo(index)
@@ -197,4 +245,4 @@ class CombinationsTable(QTableView):
 
     def _pick(self, index: QModelIndex) -> None:
         if not self._quiet and index.isValid():
-            self.picked.emit(self._model.rows[self._proxy.mapToSource(index).row()].name)
+            self.picked.emit(self._model.rows[index.row()].name)

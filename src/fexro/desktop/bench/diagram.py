@@ -209,18 +209,22 @@ class Diagram(QWidget):
         if strength_symmetric(result):
             along = np.abs(along)
         in_plane = np.abs(across) <= IN_PLANE * np.hypot(*demands[:, 1:].T) + 1e-9
-        spots = []
+        spots, hollow = [], QColor(0, 0, 0, 0)
+        pens = {
+            (state, alike): pg.mkPen(_faded(theme.state(state), alike), width=1.3)
+            for state in State
+            for alike in (True, False)
+        }
         for i, ratio in enumerate(result.proportional.ratio):
             state = state_of_ratio(float(ratio))
-            colour = theme.state(state)
-            colour.setAlphaF(1.0 if in_plane[i] else 0.6)
+            pen = pens[state, bool(in_plane[i])]
             spots.append(
                 {
                     "pos": (along[i] / moment, demands[i, 0] / force),
                     "symbol": _SYMBOLS[state],
                     "size": 11 if i == demand else 8,
-                    "pen": pg.mkPen(colour, width=1.3),
-                    "brush": colour if i == demand else QColor(0, 0, 0, 0),
+                    "pen": pen,
+                    "brush": pen.color() if i == demand else hollow,
                     "data": result.lift.combinations[i // 2],
                 }
             )
@@ -269,6 +273,12 @@ class Diagram(QWidget):
             self.picked.emit(spots[0].data())
 
 
+def _faded(colour: QColor, in_plane: bool) -> QColor:
+    """Return the colour of a demand: fainter where its moment points out of the plane."""
+    colour.setAlphaF(1.0 if in_plane else 0.6)
+    return colour
+
+
 _SYMBOLS = {state: _glyph(state) for state in State}
 
 
@@ -277,14 +287,10 @@ def _marks(result: LiftResult, strength: Strength) -> Marks:
     code = result.lift.code
     keys = code.key_points(result.lift.column)
 
-    def fraction_at(directions: FloatArray) -> FloatArray:
-        columns = [
-            code.fraction_of_strain(strength, directions[:, i], key.strain)
-            for i, key in enumerate(keys)
-        ]
-        return np.stack(columns, axis=-1)
-
-    return Marks(len(keys), fraction_at)
+    strains = np.array([key.strain for key in keys])
+    return Marks(
+        len(keys), lambda angle, mark: code.fraction_of_strain(strength, angle, strains[mark])
+    )
 
 
 def strength_symmetric(result: LiftResult) -> bool:

@@ -257,10 +257,12 @@ class SectionPanel(QFrame):
         for name, offered in grades:
             choice = self.fields[name]
             assert isinstance(choice, QComboBox)
-            choice.clear()
-            for grade, strength in offered:
-                text = format_quantity(strength, Dimension.STRESS, system)
-                choice.addItem(f"{grade}, {text}", grade)
+            grades_shown = [choice.itemData(i) for i in range(choice.count())]
+            if grades_shown != [grade for grade, _ in offered]:
+                choice.clear()
+                for grade, strength in offered:
+                    text = format_quantity(strength, Dimension.STRESS, system)
+                    choice.addItem(f"{grade}, {text}", grade)
             choice.setCurrentIndex(choice.findData(getattr(lift, name)))
 
     def _commit(self, name: str, field: QLineEdit, commit: Callable[[str], None]) -> None:

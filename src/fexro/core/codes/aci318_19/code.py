@@ -102,9 +102,9 @@ class CodeACI:
         )
 
     def fraction_of_strain(
-        self, strength: Strength, angle: FloatArray, strain: float
+        self, strength: Strength, angle: FloatArray, strain: FloatArray
     ) -> FloatArray:
-        """Return the place in the family of limit planes with a strain at the furthest bar."""
+        """Return the places (A,) in the family of limit planes with strains at the furthest bar."""
         lowest, highest = strength.body.extent(angle)
         planes = LimitPlanesACI()
         bar_depth = highest - strength.body.lowest_bar(angle)
