@@ -35,7 +35,7 @@ __all__ = ["CombinationsTable"]
 
 RATIO = Qt.ItemDataRole.UserRole
 _ASCENDING = Qt.SortOrder.AscendingOrder
-NAME_WIDTH, NUMBER_WIDTH = 104, 78
+NAME_WIDTH, NUMBER_WIDTH, RATIO_WIDTH = 94, 75, 92
 RATIO_COLUMN = 9
 _NUMBERS = ("N", "Mx top", "Mx bottom", "My top", "My bottom")
 _TAIL = ("Worse\nend", "Const. N\nratio", "Along ray\nratio")
@@ -227,6 +227,7 @@ class CombinationsTable(QTableView):
         if self._model.columnCount():
             header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
             header.resizeSection(0, NAME_WIDTH)
+            header.resizeSection(RATIO_COLUMN, RATIO_WIDTH)
         self._quiet = False
         self.select(selected)
 

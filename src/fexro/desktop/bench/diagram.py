@@ -128,8 +128,8 @@ class Diagram(QWidget):
                 fillLevel="enclosed",
             )
         )
-        self._name_curve("nominal", nominal, theme.secondary, (-0.15, 0.9))
-        self._name_curve("design", design, theme.capacity, (1.15, -0.4))
+        self._name_curve("nominal", nominal, theme.secondary, 0.8, (-0.15, 0.9))
+        self._name_curve("design", design, theme.capacity, -0.4, (1.25, 0.7))
         plot.addItem(pg.InfiniteLine(0, angle=0, pen=pg.mkPen(theme.hairline, width=1)))
         plot.addItem(pg.InfiniteLine(0, angle=90, pen=pg.mkPen(theme.hairline, width=1)))
         self._key_points(result, strength, curve, force.size, moment.size)
@@ -145,11 +145,14 @@ class Diagram(QWidget):
         name: str,
         path: tuple[FloatArray, FloatArray],
         colour: str,
+        share: float,
         anchor: tuple[float, float],
     ) -> None:
-        """Write the name of a curve beside it, high on its right, where demands are rare."""
+        """Write the name of a curve beside its right half, at a share of its force where demands
+        are rare: positive of the largest compression, negative of the largest tension."""
         moment, force = path
-        near = np.where(moment > 0.25 * moment.max(), np.abs(force - 0.8 * force.max()), np.inf)
+        level = share * (force.max() if share > 0 else -force.min())
+        near = np.where(moment > 0.1 * moment.max(), np.abs(force - level), np.inf)
         place = int(near.argmin())
         label = pg.TextItem(name, color=QColor(colour), anchor=anchor)
         label.setFont(font(10))

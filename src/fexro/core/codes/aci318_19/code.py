@@ -303,7 +303,7 @@ class CodeACI:
 
         rows, axial, bend_x, bend_y, epsilon_t = self._bar_rows(column, strength, point, c, sigma_c)
         record.table(
-            "Bars (d from the extreme compression fibre; σ_c is the concrete displaced)",
+            "Bars (d from the extreme compression fibre; σc is of the concrete displaced)",
             (
                 ("bar", None),
                 ("x", Dimension.LENGTH),

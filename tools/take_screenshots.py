@@ -1,0 +1,44 @@
+"""Takes the pictures in docs/screenshots from the demo: xvfb-run tools/take_screenshots.py."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from PyQt6.QtCore import QSettings
+from PyQt6.QtTest import QTest
+
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.application import make_application
+from fexro.desktop.document import Document
+from fexro.desktop.window import Window
+from fexro.project.model import LiftKey
+
+PICTURES = Path(__file__).parents[1] / "docs" / "screenshots"
+PAUSE = 400  # ms for everything to be painted
+
+
+def main() -> None:
+    """Take every picture at 1280 × 800 in the light theme."""
+    application = make_application()
+    with TemporaryDirectory() as folder:
+        settings = QSettings(f"{folder}/settings.ini", QSettings.Format.IniFormat)
+        window = Window(Document(), settings)
+        window.set_theme("light")
+        window.resize(1280, 800)
+        window.open_project(tarnholm_archive(), None)
+        window.show()
+        while not window.document.complete:
+            QTest.qWait(20)
+        QTest.qWait(PAUSE)
+        window.grab().save(str(PICTURES / "schedule.png"))
+        window.open_bench(LiftKey("C4", "L1"))
+        window.bench.checks.toggle("Axial + biaxial bending")
+        QTest.qWait(PAUSE)
+        window.grab().save(str(PICTURES / "bench.png"))
+        window.close()
+    application.quit()
+
+
+if __name__ == "__main__":
+    main()
