@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sys
 
 import pytest
 from PyQt6.QtCore import QMimeData, QPointF, QSettings, Qt, QUrl
@@ -10,7 +11,9 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMessageBox
 
 from fexro.core.codes import State
+from fexro.core.errors import FexroError
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.application import report_failures, require_screen
 from fexro.desktop.schedule.model import CELL
 from fexro.desktop.theme import DARK, LIGHT, current_theme
 from fexro.project.file import read_project, write_project
@@ -154,9 +157,9 @@ def test_diameter_of_a_circle(qtbot, window):
         ("width", "-400", "50 mm or more"),
         ("width", "wide", "a number in mm"),
         ("width", "nan", "a number in mm"),
-        ("width", "90", "not inside the concrete"),
+        ("width", "90", "Bar 1: found"),
         ("cover", "5", "10 mm or more"),
-        ("bars", "8 D26", "one of D6"),
+        ("bars", "8 D26", "Main bars: found “D26”; allowed: one of D6"),
         ("bars", "7 D25", "even"),
         ("bars", "60 D40", "overlap"),
         ("ties", "D10", "D10@200"),
@@ -377,6 +380,27 @@ def test_results_of_a_project_left_behind_are_dropped(qtbot, empty_window):
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
     qtbot.wait(200)
     assert set(empty_window.document.results) == set(other.by_key)
+
+
+def test_an_unforeseen_error_is_logged_and_told(window, tmp_path, monkeypatch):
+    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    path = report_failures(window)
+    assert path.is_relative_to(tmp_path)
+    try:
+        raise ValueError("unexpected")
+    except ValueError as error:
+        sys.excepthook(type(error), error, error.__traceback__)
+    assert "did not foresee" in window.notice_text.text()
+    assert "ValueError: unexpected" in path.read_text()
+    assert window.document.project is not None
+
+
+def test_without_a_screen_there_is_a_sentence(monkeypatch):
+    for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+        monkeypatch.delenv(name, raising=False)
+    with pytest.raises(FexroError, match="no screen"):
+        require_screen()
 
 
 def test_inch_pound_projects_are_spoken_in_inches(qtbot, empty_window):

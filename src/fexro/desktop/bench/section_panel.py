@@ -51,15 +51,21 @@ class _Drawing(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(150)
         self._section: Section | None = None
-        self._system = UnitSystem.SI
+        self._size = "", ""
         self._plane: tuple[float, float, float] | None = None
 
     def show_section(
-        self, section: Section, system: UnitSystem, plane: tuple[float, float, float] | None
+        self,
+        section: Section,
+        size: tuple[str, str],
+        plane: tuple[float, float, float] | None,
     ) -> None:
-        """Show a section; `plane` is the direction of the compressed side (cosine, sine) and the
-        place t of the neutral axis along it, mm from the centroid."""
-        self._section, self._system, self._plane = section, system, plane
+        """Show a section with its width and depth as they are to be written.
+
+        `plane` is the direction of the compressed side (cosine, sine) and the place t of the
+        neutral axis along it, mm from the centroid.
+        """
+        self._section, self._size, self._plane = section, size, plane
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -118,11 +124,7 @@ class _Drawing(QWidget):
         top, bottom = fit.point(x0, y1), fit.point(x0, y0)
         aside = top.x() - 20
         _dimension(painter, QPointF(aside, top.y()), QPointF(aside, bottom.y()))
-        # A circle's polygon reaches past the circle by its equal area; drawings show the diameter.
-        width, height = (
-            write_length(round(size, 0 if self._system is UnitSystem.SI else 1), self._system)
-            for size in (x1 - x0, y1 - y0)
-        )
+        width, height = self._size
         painter.setPen(QColor(theme.ink))
         middle = (left.x() + right.x()) / 2
         painter.drawText(
@@ -179,7 +181,12 @@ class SectionPanel(QFrame):
         if result is not None and demand is not None:
             plane = _neutral_axis(result, demand)
         section = section_of(lift.section)
-        self.drawing.show_section(section, system, plane)
+        x0, y0, x1, y1 = section.outline.bounds
+        # A circle is drawn as a polygon of its area; what is written is its diameter.
+        diameter = getattr(lift.section.shape, "diameter", None)
+        width, depth = (diameter, diameter) if diameter else (x1 - x0, y1 - y0)
+        size = write_length(width, system), write_length(depth, system)
+        self.drawing.show_section(section, size, plane)
         names = (
             *(name for name in SIZES if hasattr(lift.section.shape, name)),
             lift.section.shape.kind,
@@ -274,7 +281,10 @@ class SectionPanel(QFrame):
             commit(field.text())
         except InputError as error:
             _mark_refused(field, True)
-            self.error.setText(str(error))
+            caption = field.accessibleName()
+            place = error.where.removeprefix("section").lstrip("., ")
+            where = caption if place in ("", name) else place[0].upper() + place[1:]
+            self.error.setText(str(InputError(where, error.found, error.allowed)))
             self.error.show()
 
     def _current(self) -> LiftModel:
