@@ -60,8 +60,8 @@ def report_failures(window: Window) -> Path:
     ) -> None:
         logger.error("unforeseen error", exc_info=(kind, error, trace))
         window.show_notice(
-            "Something went wrong that Fexro did not foresee. The project is as it was before; save it"
-            f" under another name to be sure. Details are in {path}."
+            "Something went wrong that Fexro did not foresee. The project is as it was before;"
+            f" save it under another name to be sure. Details are in {path}."
         )
 
     sys.excepthook = report
