@@ -78,7 +78,7 @@ def meridian(strength: Strength, angle: float, marks: Marks = NO_MARKS) -> Merid
         marks: limit planes to mark on the right side.
     """
     unit = np.array([np.cos(angle), np.sin(angle)])
-    mesh = strength.fine_mesh
+    mesh = strength.mesh
     fraction = mesh.fraction[1:-1]
     levels = len(fraction)
 
@@ -89,10 +89,13 @@ def meridian(strength: Strength, angle: float, marks: Marks = NO_MARKS) -> Merid
         return found
 
     sample = mesh.points.nominal[:, 1:-1]
-    for mark in range(marks.count):
-        at = marks.fraction_at(mesh.angle, np.full(len(mesh.angle), mark))
-        marked = strength.at(mesh.angle, at[:, None]).nominal
-        sample = np.concatenate([sample, marked], axis=1)
+    if marks.count:
+        spread = (
+            np.repeat(mesh.angle, marks.count),
+            np.tile(np.arange(marks.count), len(mesh.angle)),
+        )
+        at = marks.fraction_at(*spread).reshape(-1, marks.count)
+        sample = np.concatenate([sample, strength.at(mesh.angle, at).nominal], axis=1)
     # The curve of a symmetric section is symmetric too.
     senses = (1.0,) if strength.body.symmetric else (1.0, -1.0)
     sides = _through_plane(strength, unit, senses, sample, places)
@@ -125,7 +128,7 @@ def meridian(strength: Strength, angle: float, marks: Marks = NO_MARKS) -> Merid
 
 def _end(strength: Strength, unit: FloatArray, place: int) -> FloatArray:
     """Return N, M and factor of an end of the family, (1, 3), or none off the plane, (0, 3)."""
-    ends = strength.fine_mesh.points
+    ends = strength.mesh.points
     resultant = ends.nominal[0, place]
     if abs(_offset(resultant, unit)) > 1e-9 * strength.mesh.scale[1]:
         return np.empty((0, 3))

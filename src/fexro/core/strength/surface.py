@@ -17,11 +17,10 @@ IntArray = npt.NDArray[np.intp]
 
 __all__ = ["IntArray", "LimitPlanes", "Mesh", "Points", "Strength"]
 
-# Of the mesh that rays are first followed through; crossings are then solved on the surface.
+# Of the mesh that rays are first followed through and curves are drawn on; what is shown is then
+# solved on the surface.
 ANGLES = 48
-DEPTHS = 40
-# Of the places at which plane sections are solved for drawing.
-DRAWN_DEPTHS = 110
+DEPTHS = 64
 
 
 class LimitPlanes(Protocol):
@@ -123,13 +122,8 @@ class Strength:
 
     @cached_property
     def mesh(self) -> Mesh:
-        """The surface on a grid fine enough to start solving from."""
+        """The surface on a grid fine enough to start solving from and to draw smooth curves."""
         return self.grid(ANGLES, DEPTHS)
-
-    @cached_property
-    def fine_mesh(self) -> Mesh:
-        """The surface on the directions of `mesh` and enough depths to draw smooth curves."""
-        return self.grid(ANGLES, DRAWN_DEPTHS)
 
     def grid(self, angles: int, depths: int) -> Mesh:
         """Return the surface on a grid of directions and depths.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QGuiApplication, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -11,7 +12,6 @@ from PyQt6.QtWidgets import QFrame, QLabel, QMenu, QScrollArea, QSizePolicy, QVB
 from fexro.core.codes import Check
 from fexro.core.members.lift import LiftResult
 from fexro.core.provisions import Derivation
-from fexro.core.quantities import UnitSystem
 from fexro.desktop.bench.derivation_view import DerivationView
 from fexro.desktop.drawing import paint_bar, paint_glyph
 from fexro.desktop.theme import current_theme, font
@@ -26,13 +26,19 @@ class _CheckHead(QWidget):
 
     def __init__(self, check: Check, opened: bool) -> None:
         super().__init__()
-        self.check, self.opened = check, opened
+        self.opened = opened
+        self.show_check(check)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setToolTip("Show or hide the calculation")
+
+    def show_check(self, check: Check) -> None:
+        """Show another answer to the same question."""
+        self.check = check
         self.setAccessibleName(f"{check.name}, {check.state.word}")
         self.setAccessibleDescription(check.detail)
-        self.setToolTip("Show or hide the calculation")
+        self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(200, 52)
@@ -105,12 +111,25 @@ class ChecksPanel(QFrame):
     def show_result(self, result: LiftResult | None, bending: Derivation | None) -> None:
         """Show the checks; `bending` is the derivation of the combination that is selected."""
         self._result, self._bending = result, bending
-        self._rebuild()
+        checks = () if result is None else result.checks
+        if [check.name for check in checks] == [head.check.name for head in self.heads]:
+            self._renew(checks)
+        else:
+            self._rebuild()
 
     def toggle(self, name: str) -> None:
         """Open or close the derivation of a check."""
         self._open ^= {name}
         self._rebuild()
+
+    def _renew(self, checks: Sequence[Check]) -> None:
+        """Give the same checks their new answers; new widgets would take longer than the checks."""
+        assert self._result is not None
+        for head, check in zip(self.heads, checks, strict=True):
+            head.show_check(check)
+            view = self.derivations.get(check.name)
+            if view is not None:
+                view.show_record(self._record(check), self._result.lift.column.units)
 
     def _rebuild(self) -> None:
         focused = next((head.check.name for head in self.heads if head.hasFocus()), None)
@@ -138,13 +157,16 @@ class ChecksPanel(QFrame):
             if head.check.name == focused:
                 head.setFocus()
 
+    def _record(self, check: Check) -> Derivation:
+        """Return the derivation of a check; of bending that of the selected combination."""
+        chosen = check.combination is not None and self._bending is not None
+        record = self._bending if chosen else check.derive()
+        assert record is not None
+        return record
+
     def _derivation(self, check: Check) -> DerivationView:
         assert self._result is not None
-        system: UnitSystem = self._result.lift.column.units
-        selected = check.combination is not None and self._bending is not None
-        record = self._bending if selected else check.derive()
-        assert record is not None
-        view = DerivationView(record, system)
+        view = DerivationView(self._record(check), self._result.lift.column.units)
         view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         view.customContextMenuRequested.connect(lambda at: _offer_copy(view, at))
         self.derivations[check.name] = view

@@ -71,14 +71,20 @@ class DerivationView(QWidget):
 
     def __init__(self, record: Derivation, system: UnitSystem) -> None:
         super().__init__()
-        self._record, self._system = record, system
-        self._image: QImage | None = None
         self._theme: Theme | None = None
-        self.text = plain_text(record, system)
         self.setAccessibleName("Derivation")
-        self.setAccessibleDescription(self.text)
+        self.show_record(record, system)
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setSizePolicy(policy)
+
+    def show_record(self, record: Derivation, system: UnitSystem) -> None:
+        """Show another calculation in the same place."""
+        self._record, self._system = record, system
+        self._image: QImage | None = None
+        self.text = plain_text(record, system)
+        self.setAccessibleDescription(self.text)
+        self.updateGeometry()
+        self.update()
 
     def sizeHint(self) -> QSize:
         """Height of the typeset text at the width there is."""

@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QPainterPath
+from PyQt6.QtGui import QColor, QPainterPath
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fexro.core.codes import State, state_of_ratio
@@ -16,7 +16,7 @@ from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.slices import Marks, Meridian, meridian
 from fexro.core.strength.surface import Strength
-from fexro.desktop.theme import current_theme, font
+from fexro.desktop.theme import Theme, current_theme, font
 
 __all__ = ["Diagram", "plane_angle"]
 
@@ -67,6 +67,7 @@ class Diagram(QWidget):
         self._plot.setMenuEnabled(False)
         self._plot.hideButtons()
         self._plot.disableAutoRange()
+        self._plot.showGrid(x=True, y=True, alpha=0.12)
         self.caption = QLabel()
         self.caption.setProperty("role", "quiet")
         self.caption.setWordWrap(True)
@@ -75,7 +76,36 @@ class Diagram(QWidget):
         layout.setSpacing(4)
         layout.addWidget(self.caption)
         layout.addWidget(self._plot, 1)
+        self._make_items()
         self._shown: tuple[str, float] | None = None
+        self._styled: tuple[Theme, UnitSystem] | None = None
+
+    def _make_items(self) -> None:
+        """Make what is drawn, from back to front; it is kept and given new data."""
+        self._axis_lines = pg.InfiniteLine(0, angle=0), pg.InfiniteLine(0, angle=90)
+        self._nominal = pg.PlotCurveItem()
+        self._design = pg.PlotCurveItem(fillLevel="enclosed")
+        self._names = pg.TextItem(anchor=(-0.15, 0.9)), pg.TextItem(anchor=(1.25, 0.7))
+        self._keys = pg.ScatterPlotItem(size=6, hoverable=True, tip=lambda x, y, data: data)
+        self._ray = pg.PlotCurveItem()
+        self._met = pg.ScatterPlotItem(size=9)
+        self._spots = pg.ScatterPlotItem(hoverable=True, tip=None)
+        self._spots.sigClicked.connect(self._pick)
+        self._label = pg.TextItem(anchor=(-0.12, 0.5))
+        self._label.setFont(font(11, 600))
+        plot = self._plot.getPlotItem()
+        for item in (
+            self._nominal,
+            self._design,
+            *self._axis_lines,
+            *self._names,
+            self._keys,
+            self._ray,
+            self._met,
+            self._spots,
+            self._label,
+        ):
+            plot.addItem(item, ignoreBounds=item is self._label)
 
     def show_demand(self, result: LiftResult, demand: int, selected: str | None) -> None:
         """Show the plane of a demand's moment with all demands of the lift."""
@@ -83,19 +113,31 @@ class Diagram(QWidget):
         angle = plane_angle(*demands[demand, 1:]) if len(demands) else 0.0
         strength = strength_of(result.lift.code, result.lift.column)
         system = result.lift.column.units
-        self._draw(result, strength, angle, demand, system)
+        self._style(system)
+        force, moment = (
+            unit_of(dimension, system).size for dimension in (Dimension.FORCE, Dimension.MOMENT)
+        )
+        curve = meridian(strength, angle, _marks(result, strength))
+        self._show_curve(strength, curve, force, moment)
+        self._show_keys(result, strength, curve, force, moment)
+        for item in (self._spots, self._ray, self._met, self._label):
+            item.setVisible(bool(len(demands)))
+        if len(demands):
+            self._show_demands(result, strength, angle, demand, force, moment)
         self._caption(result, angle, demand, selected)
+        # The scale stays while a lift is edited, so that the curve is seen to move.
+        shown = result.lift.name, angle
+        if shown != self._shown:
+            self.fit()
+            self._shown = shown
 
     def fit(self) -> None:
         """Show all of the diagram."""
         self._plot.getPlotItem().autoRange(padding=0.04)
 
     def _caption(self, result: LiftResult, angle: float, demand: int, selected: str | None) -> None:
-        degrees = math.degrees(angle)
-        words = result.lift.code.vocabulary
-        text = (
-            f"Moment at {format_number(degrees, 1)}° from {words.moment_x} towards {words.moment_y}"
-        )
+        words, degrees = result.lift.code.vocabulary, format_number(math.degrees(angle), 1)
+        text = f"Moment at {degrees}° from {words.moment_x} towards {words.moment_y}"
         if selected is not None:
             ratio = result.proportional.ratio[demand]
             held = result.constant_axial.ratio[demand]
@@ -103,78 +145,59 @@ class Diagram(QWidget):
             text += f", at constant N {held:.3f}." if math.isfinite(held) else "."
         self.caption.setText(text)
 
-    def _draw(
-        self, result: LiftResult, strength: Strength, angle: float, demand: int, system: UnitSystem
-    ) -> None:
-        theme, plot = current_theme(), self._plot.getPlotItem()
-        plot.clear()
+    def _style(self, system: UnitSystem) -> None:
+        """Set colours and the names of the axes, once for a theme and its units."""
+        theme = current_theme()
+        if self._styled == (theme, system):
+            return
+        self._styled = theme, system
         self._plot.setBackground(QColor(theme.paper))
-        force, moment = (
-            unit_of(dimension, system) for dimension in (Dimension.FORCE, Dimension.MOMENT)
-        )
-        self._axes(force.symbol, moment.symbol)
-        curve = meridian(strength, angle, _marks(result, strength))
+        plot = self._plot.getPlotItem()
+        for side, letter, dimension in (
+            ("left", "N", Dimension.FORCE),
+            ("bottom", "M", Dimension.MOMENT),
+        ):
+            axis = plot.getAxis(side)
+            axis.setStyle(tickFont=font(10), tickLength=-4, tickTextOffset=5)
+            axis.setPen(QColor(theme.hairline))
+            axis.setTextPen(QColor(theme.secondary))
+            axis.enableAutoSIPrefix(False)
+            label = f"{letter}, {unit_of(dimension, system).symbol}"
+            axis.setLabel(label, **{"font-size": "11px", "color": theme.secondary})
+        for line in self._axis_lines:
+            line.setPen(pg.mkPen(theme.hairline, width=1))
+        self._nominal.setPen(pg.mkPen(theme.secondary, width=1))
+        self._design.setPen(pg.mkPen(theme.capacity, width=2))
+        self._design.setBrush(QColor(theme.capacity_fill))
+        self._keys.setPen(pg.mkPen(theme.capacity, width=1.2))
+        self._keys.setBrush(QColor(theme.panel))
+        self._met.setBrush(QColor(theme.paper))
+        for item, name, colour in zip(
+            self._names, ("nominal", "design"), (theme.secondary, theme.capacity), strict=True
+        ):
+            item.setText(name, QColor(colour))
+            item.setFont(font(10))
+        self._label.fill = pg.mkBrush(theme.paper)
+
+    def _show_curve(self, strength: Strength, curve: Meridian, force: float, moment: float) -> None:
         paths = curve.nominal, curve.design
         if strength.body.symmetric:
             # Both halves are alike: the right one says it all.
             paths = _closed(curve.nominal_right), _closed(curve.design_right)
-        nominal, design = ((path[:, 1] / moment.size, path[:, 0] / force.size) for path in paths)
-        plot.addItem(pg.PlotCurveItem(*nominal, pen=pg.mkPen(theme.secondary, width=1)))
-        plot.addItem(
-            pg.PlotCurveItem(
-                *design,
-                pen=pg.mkPen(theme.capacity, width=2),
-                brush=QColor(theme.capacity_fill),
-                fillLevel="enclosed",
-            )
-        )
-        self._name_curve("nominal", nominal, theme.secondary, 0.8, (-0.15, 0.9))
-        self._name_curve("design", design, theme.capacity, -0.4, (1.25, 0.7))
-        plot.addItem(pg.InfiniteLine(0, angle=0, pen=pg.mkPen(theme.hairline, width=1)))
-        plot.addItem(pg.InfiniteLine(0, angle=90, pen=pg.mkPen(theme.hairline, width=1)))
-        self._key_points(result, strength, curve, force.size, moment.size)
-        self._demands(result, angle, demand, force.size, moment.size)
-        # The scale stays while a lift is edited, so that the curve is seen to move.
-        shown = result.lift.name, angle
-        if shown != self._shown:
-            self.fit()
-            self._shown = shown
+        for path, item, name, share in zip(
+            paths, (self._nominal, self._design), self._names, (0.8, -0.4), strict=True
+        ):
+            m, n = path[:, 1] / moment, path[:, 0] / force
+            item.setData(m, n)
+            # Names stand beside the right half where demands are rare: high up, or in tension.
+            level = share * (n.max() if share > 0 else -n.min())
+            near = np.where(m > 0.1 * m.max(), np.abs(n - level), np.inf)
+            place = int(near.argmin())
+            name.setPos(float(m[place]), float(n[place]))
 
-    def _name_curve(
-        self,
-        name: str,
-        path: tuple[FloatArray, FloatArray],
-        colour: str,
-        share: float,
-        anchor: tuple[float, float],
-    ) -> None:
-        """Write the name of a curve beside its right half, at a share of its force where demands
-        are rare: positive of the largest compression, negative of the largest tension."""
-        moment, force = path
-        level = share * (force.max() if share > 0 else -force.min())
-        near = np.where(moment > 0.1 * moment.max(), np.abs(force - level), np.inf)
-        place = int(near.argmin())
-        label = pg.TextItem(name, color=QColor(colour), anchor=anchor)
-        label.setFont(font(10))
-        label.setPos(float(moment[place]), float(force[place]))
-        self._plot.getPlotItem().addItem(label)
-
-    def _axes(self, force: str, moment: str) -> None:
-        theme, plot = current_theme(), self._plot.getPlotItem()
-        style: QFont = font(10)
-        for side, label in (("left", f"N, {force}"), ("bottom", f"M, {moment}")):
-            axis = plot.getAxis(side)
-            axis.setStyle(tickFont=style, tickLength=-4, tickTextOffset=5)
-            axis.setPen(QColor(theme.hairline))
-            axis.setTextPen(QColor(theme.secondary))
-            axis.enableAutoSIPrefix(False)
-            axis.setLabel(label, **{"font-size": "11px", "color": theme.secondary})
-        plot.showGrid(x=True, y=True, alpha=0.12)
-
-    def _key_points(
+    def _show_keys(
         self, result: LiftResult, strength: Strength, curve: Meridian, force: float, moment: float
     ) -> None:
-        theme, plot = current_theme(), self._plot.getPlotItem()
         unit = np.array([math.cos(curve.angle), math.sin(curve.angle)])
         keys = result.lift.code.key_points(result.lift.column)
         named = [
@@ -186,90 +209,61 @@ class Diagram(QWidget):
         named.append((0.0, curve.bending, "pure bending"))
         tension = strength.mesh.points.design[0, 0]
         named.append((float(tension[0]), float(tension[1:] @ unit), "pure tension"))
-        plot.addItem(
-            pg.ScatterPlotItem(
-                [m / moment for _, m, _ in named],
-                [n / force for n, _, _ in named],
-                size=6,
-                pen=pg.mkPen(theme.capacity, width=1.2),
-                brush=QColor(theme.panel),
-                hoverable=True,
-                tip=lambda x, y, data: data,
-                data=[name for _, _, name in named],
-            )
+        self._keys.setData(
+            [m / moment for _, m, _ in named],
+            [n / force for n, _, _ in named],
+            data=[name for _, _, name in named],
         )
 
-    def _demands(
-        self, result: LiftResult, angle: float, demand: int, force: float, moment: float
+    def _show_demands(
+        self,
+        result: LiftResult,
+        strength: Strength,
+        angle: float,
+        demand: int,
+        force: float,
+        moment: float,
     ) -> None:
-        theme, plot = current_theme(), self._plot.getPlotItem()
-        demands = result.lift.demands.reshape(-1, 3)
-        if not len(demands):
-            return
+        theme = current_theme()
+        demands, ratios = result.lift.demands.reshape(-1, 3), result.proportional.ratio
         unit = np.array([math.cos(angle), math.sin(angle)])
-        along = demands[:, 1:] @ unit
         across = demands[:, 1:] @ np.array([-unit[1], unit[0]])
-        if strength_symmetric(result):
-            along = np.abs(along)
         in_plane = np.abs(across) <= IN_PLANE * np.hypot(*demands[:, 1:].T) + 1e-9
-        spots, hollow = [], QColor(0, 0, 0, 0)
+        shown = np.concatenate([demands, result.proportional.capacity[[demand]]])
+        along = shown[:, 1:] @ unit / moment
+        if strength.body.symmetric:
+            along = np.abs(along)
+        axial = shown[:, 0] / force
+        states = [state_of_ratio(float(ratio)) for ratio in ratios]
         pens = {
             (state, alike): pg.mkPen(_faded(theme.state(state), alike), width=1.3)
-            for state in State
+            for state in set(states)
             for alike in (True, False)
         }
-        for i, ratio in enumerate(result.proportional.ratio):
-            state = state_of_ratio(float(ratio))
-            pen = pens[state, bool(in_plane[i])]
-            spots.append(
-                {
-                    "pos": (along[i] / moment, demands[i, 0] / force),
-                    "symbol": _SYMBOLS[state],
-                    "size": 11 if i == demand else 8,
-                    "pen": pen,
-                    "brush": pen.color() if i == demand else hollow,
-                    "data": result.lift.combinations[i // 2],
-                }
-            )
-        scatter = pg.ScatterPlotItem(spots=spots, hoverable=True, tip=None)
-        scatter.sigClicked.connect(self._pick)
-        state = state_of_ratio(float(result.proportional.ratio[demand]))
-        colour = theme.state(state)
-        capacity = result.proportional.capacity[demand]
-        reach = max(1.0, 1.0 / max(float(result.proportional.ratio[demand]), 1e-9))
-        end = (along[demand] / moment, demands[demand, 0] / force)
-        if result.proportional.ratio[demand] > 0 and math.isfinite(reach):
-            plot.addItem(
-                pg.PlotCurveItem(
-                    [0.0, end[0] * reach],
-                    [0.0, end[1] * reach],
-                    pen=pg.mkPen(colour, width=1, style=Qt.PenStyle.DashLine),
-                )
-            )
-            met = (
-                abs(float(capacity[1:] @ unit))
-                if strength_symmetric(result)
-                else float(capacity[1:] @ unit)
-            )
-            plot.addItem(
-                pg.ScatterPlotItem(
-                    [met / moment],
-                    [float(capacity[0]) / force],
-                    size=9,
-                    pen=pg.mkPen(colour, width=1.4),
-                    brush=QColor(theme.paper),
-                )
-            )
-        plot.addItem(scatter)
-        label = pg.TextItem(
-            f"{result.lift.combinations[demand // 2]} {result.proportional.ratio[demand]:.2f}",
-            color=QColor(theme.ink),
-            anchor=(-0.12, 0.5),
-            fill=pg.mkBrush(theme.paper),
+        used = [pens[state, bool(alike)] for state, alike in zip(states, in_plane, strict=True)]
+        hollow, chosen = QColor(0, 0, 0, 0), theme.state(states[demand])
+        self._spots.setData(
+            along[:-1],
+            axial[:-1],
+            symbol=[_SYMBOLS[state] for state in states],
+            size=[11 if i == demand else 8 for i in range(len(states))],
+            pen=used,
+            brush=[chosen if i == demand else hollow for i in range(len(states))],
+            data=[result.lift.combinations[i // 2] for i in range(len(states))],
         )
-        label.setFont(font(11, 600))
-        label.setPos(*end)
-        plot.addItem(label)
+        loaded = bool(ratios[demand] > 0)
+        for item in (self._ray, self._met):
+            item.setVisible(loaded)
+        if loaded:
+            further = max(1.0, 1.0 / float(ratios[demand]))
+            ray = along[demand] * further, axial[demand] * further
+            self._ray.setData([0.0, ray[0]], [0.0, ray[1]])
+            self._ray.setPen(pg.mkPen(chosen, width=1, style=Qt.PenStyle.DashLine))
+            self._met.setData(along[-1:], axial[-1:])
+            self._met.setPen(pg.mkPen(chosen, width=1.4))
+        name = result.lift.combinations[demand // 2]
+        self._label.setText(f"{name} {ratios[demand]:.2f}", QColor(theme.ink))
+        self._label.setPos(along[demand], axial[demand])
 
     def _pick(self, _: object, spots: list[pg.SpotItem]) -> None:
         if len(spots):
@@ -289,16 +283,10 @@ def _marks(result: LiftResult, strength: Strength) -> Marks:
     """Return the key points of the code as marks of the curve."""
     code = result.lift.code
     keys = code.key_points(result.lift.column)
-
     strains = np.array([key.strain for key in keys])
     return Marks(
         len(keys), lambda angle, mark: code.fraction_of_strain(strength, angle, strains[mark])
     )
-
-
-def strength_symmetric(result: LiftResult) -> bool:
-    """Tell whether both halves of a lift's diagram are alike."""
-    return strength_of(result.lift.code, result.lift.column).body.symmetric
 
 
 def _closed(path: FloatArray) -> FloatArray:
