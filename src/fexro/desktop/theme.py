@@ -140,8 +140,8 @@ class Theme:
         QHeaderView {{ background: {self.panel}; border: none; }}
         QHeaderView::section {{ background: {self.panel}; color: {self.secondary}; border: none;
             border-bottom: 1px solid {self.hairline}; padding: 4px 9px 4px 7px; }}
-        QHeaderView::up-arrow, QHeaderView::down-arrow {{ width: 7px; height: 7px;
-            subcontrol-position: center right; }}
+        QHeaderView::up-arrow, QHeaderView::down-arrow {{ width: 7px; height: 5px;
+            subcontrol-position: top center; }}
         QTableCornerButton::section {{ background: {self.paper}; border: none; }}
         QScrollArea {{ background: transparent; border: none; }}
         QScrollArea > QWidget > QWidget#content {{ background: transparent; }}

@@ -35,7 +35,7 @@ __all__ = ["CombinationsTable"]
 
 RATIO = Qt.ItemDataRole.UserRole
 _ASCENDING = Qt.SortOrder.AscendingOrder
-NAME_WIDTH, NUMBER_WIDTH, RATIO_WIDTH = 94, 75, 92
+NUMBER_WIDTH, WIDTHS = 79, {0: 92, 2: 62, 7: 66, 8: 74, 9: 78}
 RATIO_COLUMN = 9
 _NUMBERS = ("N", "Mx top", "Mx bottom", "My top", "My bottom")
 _TAIL = ("Worse\nend", "Const. N\nratio", "Along ray\nratio")
@@ -226,8 +226,8 @@ class CombinationsTable(QTableView):
         assert header is not None
         if self._model.columnCount():
             header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-            header.resizeSection(0, NAME_WIDTH)
-            header.resizeSection(RATIO_COLUMN, RATIO_WIDTH)
+            for column, width in WIDTHS.items():
+                header.resizeSection(column, width)
         self._quiet = False
         self.select(selected)
 
