@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 
 from PyQt6.QtCore import (
     QAbstractTableModel,
@@ -33,7 +33,6 @@ from fexro.project.model import Project
 
 __all__ = ["CombinationsTable"]
 
-RATIO = Qt.ItemDataRole.UserRole
 _ASCENDING = Qt.SortOrder.AscendingOrder
 NUMBER_WIDTH, WIDTHS = 79, {0: 92, 2: 62, 7: 66, 8: 74, 9: 78}
 RATIO_COLUMN = 9
@@ -54,6 +53,15 @@ class _Row:
     def values(self) -> tuple[str | float, ...]:
         """Return what the columns show."""
         return (self.name, self.expression, *self.numbers, self.end, self.held, self.along)
+
+    @cached_property
+    def texts(self) -> tuple[str, ...]:
+        """What the columns show, as text."""
+        ratios = 2 + len(_NUMBERS)
+        return tuple(
+            value if isinstance(value, str) else format_number(value, 0 if i < ratios else 3)
+            for i, value in enumerate(self.values())
+        )
 
     def order(self, column: int) -> str | float:
         """Return what a column is sorted by: combinations as the project lists them."""
@@ -138,13 +146,8 @@ class _CombinationsModel(QAbstractTableModel):
         if not index.isValid():
             return None
         row, column = self.rows[index.row()], index.column()
-        value = row.values()[column]
         if role == Qt.ItemDataRole.DisplayRole:
-            if not isinstance(value, float):
-                return value
-            return format_number(value, 0 if column < 2 + len(_NUMBERS) else 3)
-        if role == RATIO:
-            return row.along
+            return row.texts[column]
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _alignment(column)
         return None
@@ -162,22 +165,24 @@ class _CellDelegate(QStyledItemDelegate):
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
         assert painter is not None
+        model = index.model()
+        assert isinstance(model, _CombinationsModel)
+        row, column = model.rows[index.row()], index.column()
         theme, area = current_theme(), option.rect
         if option.state & QStyle.StateFlag.State_Selected:
             painter.fillRect(area, QColor(theme.track))
         area = area.adjusted(8, 0, -8, 0)
-        if index.column() == 0:
-            ratio = index.data(RATIO)
+        if column == 0:
             middle = QPointF(area.left() + 4, area.center().y() + 0.5)
-            paint_glyph(painter, state_of_ratio(ratio), middle, 10, theme)
+            paint_glyph(painter, state_of_ratio(row.along), middle, 10, theme)
             area = area.adjusted(16, 0, 0, 0)
         painter.setFont(_CELL_FONT())
-        painter.setPen(QColor(theme.ink if index.column() != 1 else theme.secondary))
-        align = Qt.AlignmentFlag(index.data(Qt.ItemDataRole.TextAlignmentRole))
-        text = painter.fontMetrics().elidedText(
-            str(index.data()), Qt.TextElideMode.ElideRight, area.width()
-        )
-        painter.drawText(area, align, text)
+        painter.setPen(QColor(theme.ink if column != 1 else theme.secondary))
+        text = row.texts[column]
+        if column == 1:
+            elide = Qt.TextElideMode.ElideRight
+            text = painter.fontMetrics().elidedText(text, elide, area.width())
+        painter.drawText(area, _alignment(column), text)
 
 
 _CELL_FONT = cache(font)
