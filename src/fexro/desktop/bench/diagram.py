@@ -8,7 +8,7 @@ import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainterPath
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGraphicsItem, QLabel, QVBoxLayout, QWidget
 
 from fexro.core.codes import State, state_of_ratio
 from fexro.core.members.lift import LiftResult, strength_of
@@ -68,6 +68,10 @@ class Diagram(QWidget):
         self._plot.hideButtons()
         self._plot.disableAutoRange()
         self._plot.showGrid(x=True, y=True, alpha=0.12)
+        for side in ("left", "bottom"):
+            # Axes and grid stay the same from edit to edit; drawing their text anew takes long.
+            axis = self._plot.getPlotItem().getAxis(side)
+            axis.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
         self.caption = QLabel()
         self.caption.setProperty("role", "quiet")
         self.caption.setWordWrap(True)

@@ -369,6 +369,8 @@ def _length(value: float, system: UnitSystem) -> str:
 
 
 def _mark_refused(field: QLineEdit, refused: bool) -> None:
+    if bool(field.property("refused")) == refused:
+        return
     field.setProperty("refused", refused)
     style = field.style()
     assert style is not None
