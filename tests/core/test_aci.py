@@ -14,6 +14,8 @@ from fexro.core.section.shapes import Circle, Rectangle
 from fexro.core.strength.slices import Marks, meridian
 from tests.conftest import make_column
 
+NO_DEMANDS = np.empty((0, 3))
+
 
 @pytest.mark.parametrize(
     ("f_c", "beta"),
@@ -89,7 +91,7 @@ def test_clear_spacing_limits():
 )
 def test_bar_ratio(bars, state):
     # 4 D20 in 500 × 700 is 0.36 %, 12 D25 is 1.68 %.
-    checks = ACI_SI.limits(make_column(Rectangle(width=500, depth=700), bars))
+    checks = ACI_SI.limits(make_column(Rectangle(width=500, depth=700), bars), NO_DEMANDS)
     assert next(c for c in checks if c.name == "Bar ratio").state is state
 
 
@@ -103,7 +105,7 @@ def test_bar_ratio(bars, state):
     ],
 )
 def test_number_of_bars(ties, bars, state):
-    checks = ACI_SI.limits(make_column(Circle(diameter=400), bars, ties=ties))
+    checks = ACI_SI.limits(make_column(Circle(diameter=400), bars, ties=ties), NO_DEMANDS)
     assert next(c for c in checks if c.name == "Number of bars").state is state
 
 
@@ -112,7 +114,7 @@ def test_clear_spacing_names_the_bars():
     good, bad = (
         next(
             c
-            for c in ACI_SI.limits(make_column(Circle(diameter=600), bars))
+            for c in ACI_SI.limits(make_column(Circle(diameter=600), bars), NO_DEMANDS)
             if c.name == "Clear bar spacing"
         )
         for bars in ("22 D25", "24 D25")
@@ -124,14 +126,14 @@ def test_clear_spacing_names_the_bars():
 
 
 def test_materials_outside_the_edition_are_said():
-    weak = ACI_SI.limits(make_column(Circle(diameter=600), "8 D25", concrete=15))
+    weak = ACI_SI.limits(make_column(Circle(diameter=600), "8 D25", concrete=15), NO_DEMANDS)
     assert next(c for c in weak if c.name == "Concrete strength").state is State.EXCEEDED
-    strong = ACI_SI.limits(make_column(Circle(diameter=600), "8 D25", steel=600))
+    strong = ACI_SI.limits(make_column(Circle(diameter=600), "8 D25", steel=600), NO_DEMANDS)
     assert next(c for c in strong if c.name == "Steel strength").state is State.ATTENTION
 
 
 def test_slenderness_is_an_open_assumption(rectangle):
-    check = next(c for c in ACI_SI.limits(rectangle) if c.assumption)
+    check = next(c for c in ACI_SI.limits(rectangle, NO_DEMANDS) if c.assumption)
     assert check.message == "Slenderness not yet considered."
     assert check.state is State.ATTENTION
 
@@ -148,6 +150,6 @@ def test_in_lb_edition_uses_its_own_numbers():
     # 20 × 20 in, 8 #8 = 6.32 in²: Po = 0.85·4·(400 − 6.32) + 60·6.32 = 1717.7 kip.
     p_o = (0.85 * 4 * (400 - 6.32) + 60 * 6.32) * 4448.2216
     assert ACI_IN_LB.strength(column).nominal_max_axial == pytest.approx(0.8 * p_o, rel=1e-6)
-    spacing = next(c for c in ACI_IN_LB.limits(column) if c.name == "Clear bar spacing")
+    spacing = next(c for c in ACI_IN_LB.limits(column, NO_DEMANDS) if c.name == "Clear bar spacing")
     assert spacing.detail.endswith("≥ 1.5 in")
     assert ACI_IN_LB.name == "ACI 318-19 (in-lb)"

@@ -15,7 +15,13 @@ from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, Rectangle
 from fexro.core.strength.integration import Body, Region, resultants
-from fexro.core.strength.laws import ElasticPlastic, Piece, PiecewiseLaw, uniform_block
+from fexro.core.strength.laws import (
+    ElasticPlastic,
+    PiecewiseLaw,
+    Smooth,
+    parabola_rectangle,
+    uniform_block,
+)
 from fexro.core.strength.slices import meridian, moments_at
 from fexro.core.strength.utilisation import constant_axial, proportional
 from tests.conftest import fibre_resultants, make_column
@@ -83,8 +89,8 @@ def test_resultants_agree_with_fibres(name, angle, depth):
 
 def test_a_law_added_here_needs_no_change_in_the_engine():
     # A law that rises as ε² and falls to zero: over a rectangle the integrals are elementary.
-    rising = Piece(0.0, 0.002, lambda e: 30.0 * (e / 0.002) ** 2, degree=2)
-    falling = Piece(0.002, 0.004, lambda e: 30.0 * (0.004 - e) / 0.002, degree=1)
+    rising = Smooth(0.0, 0.002, lambda e: 30.0 * (e / 0.002) ** 2, degree=2)
+    falling = Smooth(0.002, 0.004, lambda e: 30.0 * (0.004 - e) / 0.002, degree=1)
     outline = Rectangle(width=300, depth=400).outline()
     body = Body([Region(outline, PiecewiseLaw((rising, falling)))], [], (0.0, 0.0))
     # Strain 0 at the lower edge and 0.004 at the upper: 0.002 at mid-depth.
@@ -95,12 +101,33 @@ def test_a_law_added_here_needs_no_change_in_the_engine():
     np.testing.assert_allclose(found, [below + above, moment, 0.0], atol=1e-3)
 
 
-def test_a_law_that_is_no_polynomial_is_met_by_gauss_points():
-    law = PiecewiseLaw((Piece(0.0, 0.002, lambda e: 20 * (1 - (1 - e / 0.002) ** 1.6), degree=14),))
+@pytest.mark.parametrize("exponent", [1.4, 1.6, 2.0])
+def test_parabola_rectangle_over_a_rectangle(exponent):
+    law = parabola_rectangle(20.0, 0.002, exponent)
     body = Body([Region(Rectangle(width=300, depth=400).outline(), law)], [], (0.0, 0.0))
-    found = resultants(body, np.array([np.pi / 2]), np.array([[0.001]]), np.array([[5e-6]]))[0, 0]
-    # ∫ 1 − (1 − x)^n dx from 0 to 1 is n/(n + 1).
-    assert found[0] == pytest.approx(300 * 400 * 20 * 1.6 / 2.6, rel=1e-5)
+    # The strain runs from 0 to 0.004: the lower half rises, the upper is full.
+    found = resultants(body, np.array([np.pi / 2]), np.array([[0.002]]), np.array([[1e-5]]))[0, 0]
+    # ∫ 1 − (1 − x)^n dx from 0 to 1 is n/(n + 1); ∫ x (1 − (1 − x)^n) dx is
+    # 1/2 − 1/((n + 1)(n + 2)).
+    n = exponent
+    rising, full = 300 * 200 * 20 * n / (n + 1), 300 * 200 * 20.0
+    lever = 300 * 20 * 200**2 * (0.5 - 1 / ((n + 1) * (n + 2)))
+    moment = -200 * rising + lever + 100 * full
+    np.testing.assert_allclose(found, [rising + full, moment, 0.0], atol=1e-3)
+    # The same by Gauss points, and in a direction in which every edge is cut.
+    smooth = Smooth(0.0, 0.002, lambda e: 20 * (1 - (1 - e / 0.002) ** n), degree=40)
+    full_law = uniform_block(20.0, 0.002)
+    other = Body(
+        [
+            Region(
+                Rectangle(width=300, depth=400).outline(), PiecewiseLaw((smooth, *full_law.pieces))
+            )
+        ],
+        [],
+        (0.0, 0.0),
+    )
+    planes = np.array([0.4]), np.array([[0.0012]]), np.array([[1e-5]])
+    np.testing.assert_allclose(resultants(body, *planes), resultants(other, *planes), rtol=1e-6)
 
 
 def test_parts_of_different_concrete_add_up():

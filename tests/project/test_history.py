@@ -88,4 +88,4 @@ def test_forces_reach_the_core_in_newtons_and_millimetres():
     lift = resolve_lift(tarnholm_archive(), KEY)
     top = tarnholm_archive().by_key[KEY].forces["U2"][0]
     index = lift.combinations.index("U2")
-    assert lift.demands[index, 0] == pytest.approx([top.N * 1e3, top.Mx * 1e6, top.My * 1e6])
+    assert lift.analysed[index, 0] == pytest.approx([top.N * 1e3, top.Mx * 1e6, top.My * 1e6])

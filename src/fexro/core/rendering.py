@@ -106,6 +106,8 @@ class _Renderer(ABC):
             case ast.Compare(left=left, ops=[op], comparators=[right]):
                 sign = _COMPARISONS[type(op)]
                 return f"{self.inside(left, _SUM)} {sign} {self.inside(right, _SUM)}", _SUM
+            case ast.Tuple(elts=values):
+                return f"[{', '.join(self.write(value)[0] for value in values)}]", _ATOM
             case ast.Call(func=ast.Name(id=function), args=args):
                 return self.call(function, args)
         raise TypeError(f"{ast.unparse(node)} cannot be printed")
@@ -167,6 +169,8 @@ class _Text(_Renderer):
                 return f"({then} if {condition}, else {otherwise})", _ATOM
             case "sqrt":
                 return f"√({parts[0]})", _ATOM
+            case "interp":
+                return f"interpolate({'; '.join(parts)})", _ATOM
             case "minimum" | "maximum":
                 return f"{function[:3]}({'; '.join(parts)})", _ATOM
             case "clip":
@@ -210,6 +214,8 @@ class _Typst(_Renderer):
                 return f'cases({then} & " if " {condition}, {otherwise} & " otherwise")', _ATOM
             case "sqrt":
                 return f"sqrt({parts[0]})", _ATOM
+            case "interp":
+                return f'"interpolate"({", ".join(parts)})', _ATOM
             case "minimum" | "maximum":
                 return f"{function[:3]}({', '.join(parts)})", _ATOM
             case "clip":

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from fexro.core.codes import State
-from fexro.core.members.lift import ENDS, LiftResult
+from fexro.core.members.lift import LiftResult
 from fexro.project.model import LiftKey, Project
 
 __all__ = ["results_csv", "results_json", "results_text", "worst_state"]
@@ -115,20 +115,15 @@ def _lift(key: LiftKey, result: LiftResult) -> dict[str, Any]:
             }
             for check in result.checks
         ],
-        "combinations": [
-            _demand(result, 2 * i + j, name, end)
-            for i, name in enumerate(result.lift.combinations)
-            for j, end in enumerate(ENDS)
-        ],
+        "combinations": [_demand(result, i) for i in range(len(result.demands))],
     }
 
 
-def _demand(result: LiftResult, index: int, name: str, end: str) -> dict[str, Any]:
-    demand = result.lift.demands.reshape(-1, 3)[index]
+def _demand(result: LiftResult, index: int) -> dict[str, Any]:
     return {
-        "combination": name,
-        "end": end,
-        **_forces(demand),
+        "combination": result.combination_of(index),
+        "place": result.place_of(index),
+        **_forces(result.demands[index]),
         "utilisation": _number(result.proportional.ratio[index]),
         "utilisation_constant_axial": _number(result.constant_axial.ratio[index]),
         "capacity": _forces(result.proportional.capacity[index]),

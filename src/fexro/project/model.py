@@ -52,7 +52,8 @@ class EndForces(NamedTuple):
 class Basis(_Model):
     """What the whole project rests on."""
 
-    code: Literal["ACI 318-19"] = "ACI 318-19"
+    code: Literal["ACI 318-19", "EN 1992-1-1"] = "ACI 318-19"
+    annex: Literal["recommended", "UK"] = "recommended"
     units: Literal["SI", "in-lb"] = "SI"
     aggregate: Annotated[float, Field(ge=4, le=80, description="mm")] = 20.0
 

@@ -57,7 +57,7 @@ def resolve_lift(project: Project, key: LiftKey) -> Lift:
     names = tuple(c.name for c in project.combinations if c.name in model.forces)
     rows = [[end[:3] for end in model.forces[name]] for name in names]
     demands = np.array(rows, dtype=float).reshape(-1, 2, 3) * [1e3, 1e6, 1e6]
-    code = design_code(basis.code, basis.system)
+    code = design_code(basis.code, basis.system, basis.annex)
     return Lift(key.mark, key.storey, column, code, names, demands)
 
 

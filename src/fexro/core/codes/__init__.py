@@ -16,8 +16,10 @@ from fexro.core.strength.surface import Points, Strength
 
 __all__ = [
     "ATTENTION_RATIO",
+    "ENDS",
     "Check",
     "Column",
+    "Demands",
     "DesignCode",
     "KeyPoint",
     "State",
@@ -26,6 +28,7 @@ __all__ = [
 ]
 
 ATTENTION_RATIO = 0.95
+ENDS = ("top", "bottom")
 
 
 class State(IntEnum):
@@ -96,6 +99,14 @@ class Check:
     derive: Callable[[], Derivation] = field(default=Derivation)
 
 
+@dataclass(frozen=True, eq=False)
+class Demands:
+    """Demands of every combination: N, Mx, My, (C, K, 3), N and N·mm, and where each of K acts."""
+
+    values: FloatArray
+    places: tuple[str, ...]
+
+
 @dataclass(frozen=True)
 class KeyPoint:
     """A point of the interaction diagram with a meaning.
@@ -156,8 +167,18 @@ class DesignCode(Protocol):
         """Return the places (A,) in the family of limit planes with strains at the furthest bar."""
         ...
 
-    def limits(self, column: Column) -> list[Check]:
-        """Return the checks that need no forces."""
+    def design_demands(self, column: Column, analysed: FloatArray) -> Demands:
+        """Return the demands to be met for N, Mx, My analysed at top and bottom, (C, 2, 3)."""
+        ...
+
+    def limits(self, column: Column, demands: FloatArray) -> list[Check]:
+        """Return the checks of materials and bars; demands are N, Mx, My, (R, 3)."""
+        ...
+
+    def companions(
+        self, column: Column, strength: Strength, demand: FloatArray, combination: str
+    ) -> list[Check]:
+        """Return checks shown beside the exact one for its governing demand, for comparison."""
         ...
 
     def explain_strength(

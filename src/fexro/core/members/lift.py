@@ -9,14 +9,13 @@ from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
-from fexro.core.codes import Check, Column, DesignCode, State, state_of_ratio
+from fexro.core.codes import Check, Column, Demands, DesignCode, State, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.utilisation import Utilisation, constant_axial, proportional
 
 __all__ = [
-    "ENDS",
     "Lift",
     "LiftResult",
     "check_lift",
@@ -25,7 +24,6 @@ __all__ = [
     "strength_of",
 ]
 
-ENDS = ("top", "bottom")
 BENDING, SHORT = "Axial + biaxial bending", "N–M"
 
 
@@ -38,7 +36,7 @@ class Lift:
         column: section and materials.
         code: the design code it is checked to.
         combinations: names of the combinations, (C,).
-        demands: N, Mx, My at top and bottom, (C, 2, 3), N and N·mm.
+        analysed: N, Mx, My at top and bottom as analysed, (C, 2, 3), N and N·mm.
     """
 
     mark: str
@@ -46,7 +44,12 @@ class Lift:
     column: Column
     code: DesignCode
     combinations: tuple[str, ...]
-    demands: FloatArray
+    analysed: FloatArray
+
+    @cached_property
+    def demands(self) -> Demands:
+        """The demands that the code asks to be met, (C, K, 3)."""
+        return self.code.design_demands(self.column, self.analysed)
 
     @property
     def name(self) -> str:
@@ -62,7 +65,7 @@ class LiftResult:
         lift: what was checked.
         checks: worst first.
         proportional: utilisations of every demand along the ray, in order of combinations and,
-            within, top and bottom.
+            within, of their places.
     """
 
     lift: Lift
@@ -73,7 +76,7 @@ class LiftResult:
     def constant_axial(self) -> Utilisation:
         """Utilisations of every demand in moment at constant axial force, in the same order."""
         strength = strength_of(self.lift.code, self.lift.column)
-        return constant_axial(strength, self.lift.demands.reshape(-1, 3))
+        return constant_axial(strength, self.demands)
 
     @property
     def state(self) -> State:
@@ -95,10 +98,25 @@ class LiftResult:
         """The largest ratio of any check of strength; not a number without forces."""
         return float(self.proportional.ratio.max()) if len(self.proportional.ratio) else math.nan
 
+    @property
+    def demands(self) -> FloatArray:
+        """All demands N, Mx, My, (R, 3), N and N·mm."""
+        return self.lift.demands.values.reshape(-1, 3)
+
+    def combination_of(self, demand: int) -> str:
+        """Return the combination of a demand by its index."""
+        return self.lift.combinations[demand // len(self.lift.demands.places)]
+
+    def place_of(self, demand: int) -> str:
+        """Return where a demand acts, by its index."""
+        places = self.lift.demands.places
+        return places[demand % len(places)]
+
     def demand_index(self, combination: int) -> int:
-        """Return the index of the worse end of a combination among the demands."""
-        ratio = self.proportional.ratio[2 * combination : 2 * combination + 2]
-        return 2 * combination + int(ratio.argmax())
+        """Return the index of the worst demand of a combination."""
+        count = len(self.lift.demands.places)
+        ratio = self.proportional.ratio[count * combination : count * (combination + 1)]
+        return count * combination + int(ratio.argmax())
 
     @property
     def worst_demand(self) -> int:
@@ -153,19 +171,23 @@ def check_lifts(lifts: Sequence[Lift]) -> list[LiftResult]:
         alike.setdefault((lift.code, lift.column), []).append(i)
     results: dict[int, LiftResult] = {}
     for (code, column), places in alike.items():
-        demands = [lifts[i].demands.reshape(-1, 3) for i in places]
+        demands = [lifts[i].demands.values.reshape(-1, 3) for i in places]
         along = proportional(strength_of(code, column), np.concatenate(demands))
-        limits = code.limits(column)
         end = 0
         for i, own in zip(places, demands, strict=True):
             part = slice(end, end := end + len(own))
-            results[i] = _conclude(lifts[i], along.part(part), limits)
+            results[i] = _conclude(lifts[i], along.part(part))
     return [results[i] for i in range(len(lifts))]
 
 
-def _conclude(lift: Lift, along: Utilisation, limits: Sequence[Check]) -> LiftResult:
-    checks = sorted([_bending_check(lift, along), *limits], key=_severity)
-    return LiftResult(lift, tuple(checks), along)
+def _conclude(lift: Lift, along: Utilisation) -> LiftResult:
+    demands = lift.demands.values.reshape(-1, 3)
+    checks = [_bending_check(lift, along), *lift.code.limits(lift.column, demands)]
+    if len(along.ratio):
+        worst, strength = int(along.ratio.argmax()), strength_of(lift.code, lift.column)
+        combination = lift.combinations[worst // len(lift.demands.places)]
+        checks += lift.code.companions(lift.column, strength, demands[worst], combination)
+    return LiftResult(lift, tuple(sorted(checks, key=_severity)), along)
 
 
 def _severity(check: Check) -> tuple[int, bool, bool, float]:
@@ -182,8 +204,9 @@ def _bending_check(lift: Lift, along: Utilisation) -> Check:
         return Check(BENDING, SHORT, State.NOT_CHECKED, math.nan, clause, "no forces", message)
     worst = int(along.ratio.argmax())
     ratio = float(along.ratio[worst])
-    combination = lift.combinations[worst // 2]
-    detail = f"{combination} at the {ENDS[worst % 2]}"
+    places = lift.demands.places
+    combination = lift.combinations[worst // len(places)]
+    detail = f"{combination} at the {places[worst % len(places)]}"
     message = f"Section strength {ratio:.2f} in {combination}."
     derive: Callable[[], Derivation] = partial(_explain, lift, along, worst)
     state = state_of_ratio(ratio)
@@ -196,7 +219,7 @@ def explain_demand(result: LiftResult, index: int) -> Derivation:
 
 
 def _explain(lift: Lift, along: Utilisation, index: int) -> Derivation:
-    demand = lift.demands.reshape(-1, 3)[index]
+    demand = lift.demands.values.reshape(-1, 3)[index]
     strength = strength_of(lift.code, lift.column)
     point = strength.at(along.angle[index : index + 1], along.fraction[index : index + 1, None])
     if not np.any(demand):

@@ -21,7 +21,7 @@ import numpy as np
 import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray, Outline
-from fexro.core.strength.laws import Law, Piece, PiecewiseLaw
+from fexro.core.strength.laws import Constant, Law, Piece, PiecewiseLaw, Power, Smooth
 
 __all__ = ["BarSet", "Body", "Region", "resultants"]
 
@@ -257,9 +257,28 @@ def _piece(
         upper = (piece.upper - centre_strain) / curvature
         np.minimum(a, upper, out=a)
         np.minimum(b, upper, out=b)
+    match piece:
+        case Constant(value=value):
+            return _constant(value, a, b, b - a, slope, offset)
+        case Power():
+            upper = (piece.upper - centre_strain) / curvature
+            span = (piece.upper - piece.lower) / curvature
+            return _power(piece, a, b, upper, span, slope, offset)
+        case Smooth():
+            return _smooth(piece, a, b, slope, offset, centre_strain, curvature)
+
+
+def _smooth(
+    piece: Smooth,
+    a: FloatArray,
+    b: FloatArray,
+    slope: FloatArray,
+    offset: FloatArray,
+    centre_strain: FloatArray,
+    curvature: FloatArray,
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Integrate a smooth stress by Gauss points along each cut of an edge."""
     length = b - a
-    if not callable(piece.stress):
-        return _constant(piece.stress, a, b, length, slope, offset)
     force = mt = ms = np.zeros(centre_strain.shape)
     # s² and t·s add two degrees to the law's own.
     nodes, weights = np.polynomial.legendre.leggauss((piece.degree + 2) // 2 + 1)
@@ -272,6 +291,65 @@ def _piece(
         mt = mt + (weighted * s * t).sum(axis=0)
         ms = ms + (weighted * s * s).sum(axis=0) / 2
     return force, mt, ms
+
+
+def _power(
+    piece: Power,
+    a: FloatArray,
+    b: FloatArray,
+    upper: FloatArray,
+    span: FloatArray,
+    slope: FloatArray,
+    offset: FloatArray,
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Integrate a power of v = (upper - t) / span along the edges, in closed form.
+
+    With w running from 0 to 1 between the ends of a cut, s and t are linear in w, and all that is
+    needed is the integral of v^n and the means of w and w² under it.
+    """
+    n = piece.exponent
+    va, vb = (upper - a) / span, (upper - b) / span
+    whole, first, second = _power_moments(va, vb, n)
+    sa, ds = slope * a + offset, slope * (b - a)
+    rise = b - a
+    inner = sa + ds * first
+    force = whole * inner
+    # ∫ t s and ∫ s², with t = a + w (b - a) and s = sa + w ds.
+    lever = whole * (a * inner + rise * (sa * first + ds * second))
+    square = whole * (sa * (inner + ds * first) + ds * ds * second)
+    scale = -piece.value * span
+    return (
+        scale * force.sum(axis=0),
+        scale * lever.sum(axis=0),
+        scale * square.sum(axis=0) / 2,
+    )
+
+
+def _power_moments(
+    va: FloatArray, vb: FloatArray, n: float
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return the integral of v^n from vb to va and the means under it of w and w².
+
+    w runs from 0 at va to 1 at vb. The means lie between 0 and 1; held there, rounding in the
+    quotients of short cuts, whose integral is small, does no harm.
+    """
+    pa = va * va * va if n == 2.0 else va ** (n + 1)
+    pb = vb * vb * vb if n == 2.0 else vb ** (n + 1)
+    whole = (pa - pb) / (n + 1)
+    pa *= va
+    pb *= vb
+    next_ = (pa - pb) / (n + 2)
+    pa *= va
+    pb *= vb
+    last = (pa - pb) / (n + 3)
+    width = vb - va
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        first = (next_ - va * whole) / (width * whole)
+        second = (last - va * (2 * next_ - va * whole)) / (width * width * whole)
+    for mean in (first, second):
+        np.nan_to_num(mean, copy=False, nan=0.0)
+        np.clip(mean, 0.0, 1.0, out=mean)
+    return whole, first, second
 
 
 def _constant(

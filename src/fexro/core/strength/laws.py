@@ -8,13 +8,23 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Protocol, TypeAlias
 
 import numpy as np
 
 from fexro.core.section.outline import FloatArray
 
-__all__ = ["ElasticPlastic", "Law", "Piece", "PiecewiseLaw", "uniform_block"]
+__all__ = [
+    "Constant",
+    "ElasticPlastic",
+    "Law",
+    "Piece",
+    "PiecewiseLaw",
+    "Power",
+    "Smooth",
+    "parabola_rectangle",
+    "uniform_block",
+]
 
 
 class Law(Protocol):
@@ -26,41 +36,79 @@ class Law(Protocol):
 
 
 @dataclass(frozen=True)
-class Piece:
-    """A smooth part of a law.
+class Constant:
+    """A stress (MPa) that does not change between two strains, the lower included."""
+
+    lower: float
+    upper: float
+    value: float
+
+    def stress(self, strain: FloatArray) -> FloatArray:
+        """Return the stress, MPa, of strains inside."""
+        return np.full_like(strain, self.value)
+
+
+@dataclass(frozen=True)
+class Power:
+    """A stress that falls to zero at the upper strain as a power of the distance from it.
+
+    The stress is `value` · ((upper - ε) / (upper - lower)) ^ `exponent`, MPa.
+    """
+
+    lower: float
+    upper: float
+    value: float
+    exponent: float
+
+    def stress(self, strain: FloatArray) -> FloatArray:
+        """Return the stress, MPa, of strains inside."""
+        share = np.clip((self.upper - strain) / (self.upper - self.lower), 0.0, 1.0)
+        result: FloatArray = self.value * share**self.exponent
+        return result
+
+
+@dataclass(frozen=True)
+class Smooth:
+    """Any smooth stress between two strains.
 
     Attributes:
-        lower: strain at which it begins (belongs to the piece).
-        upper: strain at which it ends.
-        stress: stress in MPa for an array of strains inside, or a number where it is constant.
+        function: stress in MPa for an array of strains inside.
         degree: degree in strain if polynomial; otherwise a degree that represents it closely.
     """
 
     lower: float
     upper: float
-    stress: Callable[[FloatArray], FloatArray] | float
-    degree: int = 0
+    function: Callable[[FloatArray], FloatArray]
+    degree: int
+
+    def stress(self, strain: FloatArray) -> FloatArray:
+        """Return the stress, MPa, of strains inside."""
+        return self.function(strain)
+
+
+Piece: TypeAlias = Constant | Power | Smooth
 
 
 @dataclass(frozen=True)
 class PiecewiseLaw:
-    """A law made of pieces; zero outside them."""
+    """The sum of pieces, each zero outside its strains.
+
+    Attributes:
+        pieces: the pieces, by which regions are integrated.
+        whole: the same stress in one expression, where that is faster for bars.
+    """
 
     pieces: tuple[Piece, ...]
+    whole: Callable[[FloatArray], FloatArray] | None = None
 
     def stress(self, strain: FloatArray) -> FloatArray:
         """Return the stress, MPa, in the shape of `strain`."""
-        only = self.pieces[0]
-        if len(self.pieces) == 1 and isinstance(only.stress, float) and only.upper == np.inf:
-            block: FloatArray = np.multiply(strain >= only.lower, only.stress, dtype=float)
-            return block
+        if self.whole is not None:
+            return self.whole(strain)
         result = np.zeros_like(strain)
         for piece in self.pieces:
             inside = (strain >= piece.lower) & (strain < piece.upper)
-            if callable(piece.stress):
-                result[inside] = piece.stress(strain[inside])
-            else:
-                result[inside] = piece.stress
+            result[inside] += piece.stress(strain[inside])
         return result
 
 
@@ -79,4 +127,25 @@ class ElasticPlastic:
 
 def uniform_block(stress: float, from_strain: float) -> PiecewiseLaw:
     """Return the rectangular block: a constant stress (MPa) at and beyond a strain."""
-    return PiecewiseLaw((Piece(from_strain, np.inf, stress),))
+
+    def whole(strain: FloatArray) -> FloatArray:
+        block: FloatArray = np.multiply(strain >= from_strain, stress, dtype=float)
+        return block
+
+    return PiecewiseLaw((Constant(from_strain, np.inf, stress),), whole)
+
+
+def parabola_rectangle(stress: float, peak_strain: float, exponent: float) -> PiecewiseLaw:
+    """Return a law that rises to a stress (MPa) at a strain and stays there.
+
+    The rise is stress · (1 - (1 - ε / peak) ^ exponent): a block from zero strain less a power.
+    """
+
+    def whole(strain: FloatArray) -> FloatArray:
+        short = np.clip(1.0 - strain / peak_strain, 0.0, 1.0)
+        raised = short * short if exponent == 2.0 else short**exponent
+        risen: FloatArray = stress * (1.0 - raised)
+        return risen
+
+    rise = Power(0.0, peak_strain, -stress, exponent)
+    return PiecewiseLaw((Constant(0.0, np.inf, stress), rise), whole)

@@ -97,7 +97,8 @@ def _along_ray(strength: Strength, demands: FloatArray, hit: Crossings) -> Utili
     ratio, angle, fraction = np.zeros(count), np.zeros(count), np.zeros(count)
     capacity, capped = np.zeros((count, 3)), np.zeros(count, dtype=bool)
     ratio[loaded] = np.maximum(by_surface, by_cap)
-    capped[loaded] = by_cap > by_surface
+    # At the end of an uncapped surface both are the same but for rounding.
+    capped[loaded] = by_cap > by_surface * (1 + 1e-7)
     angle[loaded], fraction[loaded] = hit.angle, hit.fraction
     capacity[loaded] = acting / ratio[loaded][:, None]
     return Utilisation(ratio, capacity, angle, fraction, capped)

@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.codes import state_of_ratio
-from fexro.core.members.lift import ENDS, LiftResult
+from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, format_number, unit_of
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.theme import current_theme, font
@@ -37,7 +37,7 @@ _ASCENDING = Qt.SortOrder.AscendingOrder
 NUMBER_WIDTH, WIDTHS = 79, {0: 92, 2: 62, 7: 66, 8: 74, 9: 78}
 RATIO_COLUMN = 9
 _NUMBERS = ("N", "Mx top", "Mx bottom", "My top", "My bottom")
-_TAIL = ("Worse\nend", "Const. N\nratio", "Along ray\nratio")
+_TAIL = ("Worst\nat", "Const. N\nratio", "Along ray\nratio")
 
 
 @dataclass(frozen=True)
@@ -89,7 +89,7 @@ class _CombinationsModel(QAbstractTableModel):
             self._heads = ["Combination", "Factors", *heads, *_TAIL]
             expression = {c.name: c.expression for c in project.combinations}
             for i, name in enumerate(result.lift.combinations):
-                top, bottom = result.lift.demands[i]
+                top, bottom = result.lift.analysed[i]
                 axial = top[0] if abs(top[0]) >= abs(bottom[0]) else bottom[0]
                 numbers = (
                     axial / force.size,
@@ -101,7 +101,7 @@ class _CombinationsModel(QAbstractTableModel):
                         name,
                         expression.get(name, ""),
                         numbers,
-                        ENDS[worse % 2],
+                        result.place_of(worse),
                         float(result.constant_axial.ratio[worse]),
                         float(result.proportional.ratio[worse]),
                         i,

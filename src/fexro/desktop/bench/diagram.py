@@ -113,7 +113,7 @@ class Diagram(QWidget):
 
     def show_demand(self, result: LiftResult, demand: int, selected: str | None) -> None:
         """Show the plane of a demand's moment with all demands of the lift."""
-        demands = result.lift.demands.reshape(-1, 3)
+        demands = result.demands
         angle = plane_angle(*demands[demand, 1:]) if len(demands) else 0.0
         strength = strength_of(result.lift.code, result.lift.column)
         system = result.lift.column.units
@@ -229,7 +229,7 @@ class Diagram(QWidget):
         moment: float,
     ) -> None:
         theme = current_theme()
-        demands, ratios = result.lift.demands.reshape(-1, 3), result.proportional.ratio
+        demands, ratios = result.demands, result.proportional.ratio
         unit = np.array([math.cos(angle), math.sin(angle)])
         across = demands[:, 1:] @ np.array([-unit[1], unit[0]])
         in_plane = np.abs(across) <= IN_PLANE * np.hypot(*demands[:, 1:].T) + 1e-9
@@ -253,7 +253,7 @@ class Diagram(QWidget):
             size=[11 if i == demand else 8 for i in range(len(states))],
             pen=used,
             brush=[chosen if i == demand else hollow for i in range(len(states))],
-            data=[result.lift.combinations[i // 2] for i in range(len(states))],
+            data=[result.combination_of(i) for i in range(len(states))],
         )
         loaded = bool(ratios[demand] > 0)
         for item in (self._ray, self._met):
@@ -265,7 +265,7 @@ class Diagram(QWidget):
             self._ray.setPen(pg.mkPen(chosen, width=1, style=Qt.PenStyle.DashLine))
             self._met.setData(along[-1:], axial[-1:])
             self._met.setPen(pg.mkPen(chosen, width=1.4))
-        name = result.lift.combinations[demand // 2]
+        name = result.combination_of(demand)
         self._label.setText(f"{name} {ratios[demand]:.2f}", QColor(theme.ink))
         self._label.setPos(along[demand], axial[demand])
 

@@ -176,7 +176,7 @@ class BenchPage(QWidget):
         if chosen in names:
             return result.demand_index(names.index(chosen)), chosen
         worst = result.worst_demand
-        return worst, names[worst // 2]
+        return worst, result.combination_of(worst)
 
     def _checked(self, keys: frozenset[LiftKey]) -> None:
         if self._document.selection.lift in keys:

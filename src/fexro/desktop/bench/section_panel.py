@@ -387,11 +387,7 @@ def _neutral_axis(result: LiftResult, demand: int) -> tuple[float, float, float]
     strength = strength_of(result.lift.code, result.lift.column)
     point = strength.at(along.angle[part], along.fraction[part, None])
     curvature = float(point.curvature[0, 0])
-    if (
-        along.capped[demand]
-        or curvature <= 0
-        or not result.lift.demands.reshape(-1, 3)[demand].any()
-    ):
+    if along.capped[demand] or curvature <= 0 or not result.demands[demand].any():
         return None
     angle = float(point.angle[0])
     return float(np.cos(angle)), float(np.sin(angle)), -float(point.centre_strain[0, 0]) / curvature

@@ -2,21 +2,39 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
 
-from fexro.core.codes import Check, Column, KeyPoint, State, Vocabulary, state_of_ratio
+from fexro.core.codes import (
+    ENDS,
+    Check,
+    Column,
+    Demands,
+    KeyPoint,
+    State,
+    Vocabulary,
+)
 from fexro.core.codes.aci318_19 import reinforcement as bars_rules
 from fexro.core.codes.aci318_19 import strength as rules
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
+from fexro.core.codes.calculation import (
+    BarForces,
+    concrete_resultant,
+    write_demand,
+    write_neutral_axis,
+)
+from fexro.core.codes.detailing import (
+    bar_count_check,
+    clear_spacing_check,
+    slenderness_reminder,
+)
 from fexro.core.provisions import Derivation, derivation
 from fexro.core.quantities import Dimension, format_quantity
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import BarSet, Body, Region, resultants
+from fexro.core.strength.integration import BarSet, Body, Region
 from fexro.core.strength.laws import ElasticPlastic, uniform_block
 from fexro.core.strength.surface import Points, Strength
 
@@ -111,24 +129,28 @@ class CodeACI:
         neutral_axis = bar_depth * planes.limit_strain / (planes.limit_strain - strain)
         return planes.fraction(neutral_axis, highest - lowest)
 
-    def limits(self, column: Column) -> list[Check]:
-        """Return the checks that need no forces (10.6.1.1, 10.7.3.1, 25.2.3) and assumptions."""
+    def design_demands(self, column: Column, analysed: FloatArray) -> Demands:
+        """Return the demands to be met: both ends as analysed."""
+        return Demands(analysed, ENDS)
+
+    def limits(self, column: Column, demands: FloatArray) -> list[Check]:
+        """Return the checks of detailing (10.6.1.1, 10.7.3.1, 25.2.3) and assumptions."""
+        spiral = column.section.ties.spiral
+        least = bars_rules.LEAST_BARS_SPIRAL if spiral else bars_rules.LEAST_BARS_TIES
+
+        def least_spacing(diameter: float) -> float:
+            return float(
+                bars_rules.least_clear_spacing(
+                    s_0=self.edition.least_spacing, d_b=diameter, d_agg=column.aggregate
+                )
+            )
+
         return [
             self._bar_ratio(column),
-            self._bar_count(column),
-            self._clear_spacing(column),
+            bar_count_check(column, least, "10.7.3.1", "spiral" if spiral else "ties"),
+            clear_spacing_check(column, "25.2.3", least_spacing),
             *self._material_limits(column),
-            Check(
-                "Slenderness",
-                "slenderness",
-                State.ATTENTION,
-                math.nan,
-                "6.2.5",
-                "not yet considered",
-                "Slenderness not yet considered.",
-                assumption=True,
-                derive=_slenderness_note,
-            ),
+            slenderness_reminder("6.2.5", "Their growth by slenderness and by sway is"),
         ]
 
     def _bar_ratio(self, column: Column) -> Check:
@@ -154,66 +176,6 @@ class CodeACI:
         state = State.SATISFIED if least <= rho <= largest else State.EXCEEDED
         return Check(
             "Bar ratio", "bar ratio", state, ratio, "10.6.1.1", found, message, derive=derive
-        )
-
-    def _bar_count(self, column: Column) -> Check:
-        spiral = column.section.ties.spiral
-        least = bars_rules.LEAST_BARS_SPIRAL if spiral else bars_rules.LEAST_BARS_TIES
-        count = len(column.section.bars)
-        state = State.SATISFIED if count >= least else State.EXCEEDED
-
-        def derive() -> Derivation:
-            record = Derivation()
-            record.given("n", count, Dimension.RATIO, "bars of the call-out")
-            record.given(
-                "n_min", least, Dimension.RATIO, f"{'spiral' if spiral else 'ties'}, 10.7.3.1"
-            )
-            return record
-
-        return Check(
-            "Number of bars",
-            "bars",
-            state,
-            least / count,
-            "10.7.3.1",
-            f"{count} ≥ {least}",
-            f"{count} bars; at least {least} required.",
-            derive=derive,
-        )
-
-    def _clear_spacing(self, column: Column) -> Check:
-        bars = column.section.bars
-        clear, i, j = bars.clear_distance()
-        diameter = float(max(bars.diameter[i], bars.diameter[j]))
-
-        def calculate() -> float:
-            return float(
-                bars_rules.least_clear_spacing(
-                    s_0=self.edition.least_spacing, d_b=diameter, d_agg=column.aggregate
-                )
-            )
-
-        def derive() -> Derivation:
-            with derivation() as record:
-                calculate()
-            record.given("s", clear, Dimension.LENGTH, f"clear, bars {i + 1} and {j + 1}")
-            return record
-
-        least = calculate()
-        ratio = least / max(clear, 1e-9)
-        unit = partial(format_quantity, dimension=Dimension.LENGTH, system=column.units)
-        shown, allowed = unit(round(clear, 1)), unit(least)
-        sign = "≥" if ratio <= 1 else "<"
-        message = f"Clear spacing {shown} of bars {i + 1} and {j + 1}; {allowed} required."
-        return Check(
-            "Clear bar spacing",
-            "spacing",
-            state_of_ratio(ratio),
-            ratio,
-            "25.2.3",
-            f"{shown} {sign} {allowed}",
-            message,
-            derive=derive,
         )
 
     def _material_limits(self, column: Column) -> list[Check]:
@@ -252,18 +214,18 @@ class CodeACI:
             )
         return found
 
+    def companions(
+        self, column: Column, strength: Strength, demand: FloatArray, combination: str
+    ) -> list[Check]:
+        """Return nothing: the exact check stands alone."""
+        return []
+
     def explain_strength(
         self, column: Column, strength: Strength, demand: FloatArray, point: Points, capped: bool
     ) -> Derivation:
         """Write the calculation of the utilisation of a demand from the surface point behind it."""
         with derivation() as record:
-            for symbol, value, dimension in zip(
-                ("P_u", "M_ux", "M_uy"),
-                demand,
-                (Dimension.FORCE, Dimension.MOMENT, Dimension.MOMENT),
-                strict=True,
-            ):
-                record.given(symbol, float(value), dimension, "demand")
+            write_demand(record, ("P_u", "M_ux", "M_uy"), demand)
             if capped:
                 self._explain_cap(column, float(demand[0]))
             else:
@@ -283,47 +245,25 @@ class CodeACI:
         point: Points,
     ) -> None:
         steel = column.steel
-        lowest, highest = (float(value[0]) for value in strength.body.extent(point.angle))
+        write_neutral_axis(record, strength, point)
         c = rules.CONCRETE_LIMIT_STRAIN / max(float(point.curvature[0, 0]), 1e-30)
-        angle = math.degrees(float(point.angle[0])) % 360
-        record.note(
-            f"Neutral axis at capacity, found by iteration along the ray; the compressed side lies"
-            f" {angle:.1f}° from x towards y, the section is {highest - lowest:.0f} mm deep there."
-        )
         record.given("c", c, Dimension.LENGTH, "depth of the neutral axis")
         beta_1, sigma_c = self._block(column)
         rules.block_depth(beta_1, c)
-        concrete = Body(strength.body.regions, [], strength.body.centre)
-        force, moment_x, moment_y = resultants(
-            concrete, point.angle, point.centre_strain, point.curvature
-        )[0, 0]
+        force, arm_x, arm_y = concrete_resultant(strength, point)
         record.given("A_c", force / sigma_c, Dimension.AREA, "area of the block")
-        arm_x, arm_y = (m / force if force else 0.0 for m in (moment_y, moment_x))
         C_c = rules.concrete_force(sigma_c, force / sigma_c)
-
-        rows, axial, bend_x, bend_y, epsilon_t = self._bar_rows(column, strength, point, c, sigma_c)
-        record.table(
-            "Bars (d from the extreme compression fibre; σc is of the concrete displaced)",
-            (
-                ("bar", None),
-                ("x", Dimension.LENGTH),
-                ("y", Dimension.LENGTH),
-                ("d", Dimension.LENGTH),
-                ("epsilon", Dimension.STRAIN),
-                ("f_s", Dimension.STRESS),
-                ("sigma_c", Dimension.STRESS),
-                ("F", Dimension.FORCE),
-            ),
-            rows,
-        )
-        record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
-        P_n = rules.nominal_axial(C_c, axial)
+        bars = BarForces(strength, point)
+        bars.write(record, ("f_s", "sigma_c"))
+        record.given("F_s_sum", bars.axial, Dimension.FORCE, "sum over the bars")
+        P_n = rules.nominal_axial(C_c, bars.axial)
         record.given("e_c", arm_y, Dimension.LENGTH, "block from the centroid in y")
-        record.given("M_s_sum", bend_x, Dimension.MOMENT, "sum of F·y over the bars")
-        M_nx = rules.nominal_moment(C_c, arm_y, bend_x)
+        record.given("M_s_sum", bars.moment_x, Dimension.MOMENT, "sum of F·y over the bars")
+        M_nx = rules.nominal_moment(C_c, arm_y, bars.moment_x)
         record.given("e_c", arm_x, Dimension.LENGTH, "block from the centroid in x")
-        record.given("M_s_sum", bend_y, Dimension.MOMENT, "sum of F·x over the bars")
-        M_ny = rules.nominal_moment(C_c, arm_x, bend_y)
+        record.given("M_s_sum", bars.moment_y, Dimension.MOMENT, "sum of F·x over the bars")
+        M_ny = rules.nominal_moment(C_c, arm_x, bars.moment_y)
+        epsilon_t = float(-bars.strain.min())
         epsilon_ty = rules.yield_strain(steel.yield_strength, steel.modulus)
         record.given(
             "epsilon_t", epsilon_t, Dimension.STRAIN, "net tensile strain of the extreme bar"
@@ -336,26 +276,6 @@ class CodeACI:
         else:
             record.note(f"The ray is compared in the moment about {'xy'[largest - 1]}.")
             rules.moment_utilisation(float(demand[largest]), phi, (M_nx, M_ny)[largest - 1])
-
-    def _bar_rows(
-        self, column: Column, strength: Strength, point: Points, c: float, sigma_c: float
-    ) -> tuple[list[tuple[object, ...]], float, float, float, float]:
-        """Return table rows, the sums of F, F·y, F·x, and the strain of the extreme tension bar."""
-        bars, steel = column.section.bars, column.steel
-        cos, sin = math.cos(point.angle[0]), math.sin(point.angle[0])
-        x, y = strength.body.bar_points.T
-        _, highest = strength.body.extent(point.angle)
-        d = highest[0] - (x * cos + y * sin)
-        strain = point.centre_strain[0, 0] + point.curvature[0, 0] * (highest[0] - d)
-        stress = ElasticPlastic(steel.modulus, steel.yield_strength).stress(strain)
-        displaced = strength.body.regions[0].law.stress(strain)
-        force = (stress - displaced) * bars.area
-        rows = [
-            (str(i + 1), *values)
-            for i, values in enumerate(zip(x, y, d, strain, stress, displaced, force, strict=True))
-        ]
-        sums = float(force.sum()), float((force * y).sum()), float((force * x).sum())
-        return rows, *sums, float(-strain.min())
 
     def _block(self, column: Column) -> tuple[float, float]:
         f_c, edition = column.concrete.strength, self.edition
@@ -383,15 +303,6 @@ class CodeACI:
 def _factor(strain: FloatArray, epsilon_ty: float, phi_c: float) -> FloatArray:
     factor: FloatArray = rules.resistance_factor(-strain, epsilon_ty, phi_c)
     return factor
-
-
-def _slenderness_note() -> Derivation:
-    record = Derivation()
-    record.note(
-        "The moments are taken as analysed, at both ends. Their growth by the lift's own"
-        " slenderness and by sway is not yet part of this verdict."
-    )
-    return record
 
 
 ACI_SI = CodeACI(SI_EDITION)

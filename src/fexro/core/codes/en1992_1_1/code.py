@@ -1,0 +1,321 @@
+"""EN 1992-1-1 put together: strength of a section, limits of its bars, their explanation."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+
+from fexro.core.codes import (
+    ENDS,
+    Check,
+    Column,
+    Demands,
+    KeyPoint,
+    State,
+    Vocabulary,
+)
+from fexro.core.codes.calculation import (
+    BarForces,
+    concrete_resultant,
+    write_demand,
+    write_neutral_axis,
+)
+from fexro.core.codes.detailing import (
+    bar_count_check,
+    clear_spacing_check,
+    slenderness_reminder,
+)
+from fexro.core.codes.en1992_1_1 import materials, reinforcement
+from fexro.core.codes.en1992_1_1 import strength as rules
+from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
+from fexro.core.provisions import Derivation, derivation
+from fexro.core.quantities import Dimension, format_quantity
+from fexro.core.section.outline import FloatArray
+from fexro.core.strength.integration import BarSet, Body, Region
+from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle
+from fexro.core.strength.slices import moments_at
+from fexro.core.strength.surface import Points, Strength
+
+__all__ = ["EN_RECOMMENDED", "EN_UK", "CodeEN"]
+
+LEAST_ECCENTRICITY = 20.0  # mm, 6.1(4)
+CONCRETE_RANGE = (12.0, 90.0)  # MPa, 3.1.2(2)
+STEEL_RANGE = (400.0, 600.0)  # MPa, 3.2.2(3)
+ROUND = 12  # corners of an outline beyond which it is a round section
+
+
+@dataclass(frozen=True)
+class CodeEN:
+    """The code with one annex."""
+
+    annex: Annex
+
+    @property
+    def name(self) -> str:
+        """Name and annex."""
+        return f"EN 1992-1-1 ({self.annex.name})"
+
+    @property
+    def vocabulary(self) -> Vocabulary:
+        """Its words."""
+        return Vocabulary("NEd", "MEdx", "MEdy", "fck", "fyk", "links")
+
+    def strength(self, column: Column) -> Strength:
+        """Return the strength of a section (6.1)."""
+        bars, outline = column.section.bars, column.section.outline
+        f_cd, f_yd = self._design_strengths(column)
+        planes, exponent = _planes(column), float(materials.law_exponent(column.concrete.strength))
+        concrete = parabola_rectangle(f_cd, planes.peak, exponent)
+        steel = ElasticPlastic(column.steel.modulus, f_yd)
+        body = Body(
+            [Region(outline, concrete)],
+            [BarSet(bars.x, bars.y, bars.area, steel, concrete)],
+            outline.centroid,
+        )
+        area = bars.total_area
+        squashed = min(f_yd, column.steel.modulus * planes.peak)
+        largest = f_cd * (outline.area - area) + squashed * area
+        return Strength(body, planes, np.ones_like, largest, -f_yd * area, largest)
+
+    def strength_clause(self) -> str:
+        """Return the clauses behind section strength."""
+        return "6.1"
+
+    def key_points(self, column: Column) -> Sequence[KeyPoint]:
+        """Return the strains that mark the interaction diagram."""
+        yield_strain = self._design_strengths(column)[1] / column.steel.modulus
+        return (
+            KeyPoint("εs = 0 at the extreme bar", 0.0),
+            KeyPoint("half yield, σs = 0.5 fyd", -yield_strain / 2),
+            KeyPoint("balanced, εs = fyd/Es", -yield_strain),
+        )
+
+    def fraction_of_strain(
+        self, strength: Strength, angle: FloatArray, strain: FloatArray
+    ) -> FloatArray:
+        """Return the places (A,) in the family of limit planes with strains at the furthest bar."""
+        lowest, highest = strength.body.extent(angle)
+        planes = strength.limit
+        assert isinstance(planes, rules.LimitPlanesEN)
+        return planes.fraction(strain, highest - strength.body.lowest_bar(angle), highest - lowest)
+
+    def design_demands(self, column: Column, analysed: FloatArray) -> Demands:
+        """Return both ends as analysed and, in compression, with e0 about one axis at a time."""
+        x0, y0, x1, y1 = column.section.outline.bounds
+        found = [analysed]
+        for axis, height in ((1, y1 - y0), (2, x1 - x0)):
+            eccentric = analysed.copy()
+            e_0 = float(rules.least_eccentricity(height, LEAST_ECCENTRICITY))
+            least = np.maximum(analysed[..., 0], 0.0) * e_0
+            sign = np.where(analysed[..., axis] < 0, -1.0, 1.0)
+            eccentric[..., axis] = sign * np.maximum(np.abs(analysed[..., axis]), least)
+            found.append(eccentric)
+        places = (*ENDS, *(f"{end} with e0 about {axis}" for axis in "xy" for end in ENDS))
+        return Demands(np.concatenate(found, axis=1), places)
+
+    def limits(self, column: Column, demands: FloatArray) -> list[Check]:
+        """Return the checks of detailing (8.2, 9.5.2), of materials, and assumptions."""
+        corners = len(column.section.outline.rings[0])
+        least = reinforcement.LEAST_BARS_ROUND if corners > ROUND else corners
+
+        def least_spacing(diameter: float) -> float:
+            return float(
+                reinforcement.least_clear_spacing(
+                    self.annex.spacing_factor,
+                    diameter,
+                    column.aggregate,
+                    self.annex.spacing_margin,
+                    reinforcement.LEAST_SPACING,
+                )
+            )
+
+        return [
+            self._bar_area(column, demands),
+            self._bar_diameter(column),
+            bar_count_check(column, least, "9.5.2(4)", "one in each corner, 4 in a circle"),
+            clear_spacing_check(column, "8.2(2)", least_spacing),
+            *_material_limits(column),
+            slenderness_reminder("5.8", "Imperfections, second-order effects and creep are"),
+        ]
+
+    def _bar_area(self, column: Column, demands: FloatArray) -> Check:
+        area, outline = column.section.bars.total_area, column.section.outline.area
+        axial = float(demands[:, 0].max(initial=0.0))
+
+        def calculate() -> tuple[float, float]:
+            least = reinforcement.least_reinforcement(
+                self.annex.axial_share,
+                axial,
+                materials.steel_design_strength(column.steel.yield_strength, self.annex.gamma_s),
+                self.annex.area_share,
+                outline,
+            )
+            largest = reinforcement.largest_reinforcement(self.annex.largest_ratio, outline)
+            return float(least), float(largest)
+
+        def derive() -> Derivation:
+            with derivation() as record:
+                calculate()
+            record.given("A_s", area, Dimension.AREA, "all bars; at laps twice the largest")
+            return record
+
+        least, largest = calculate()
+        unit = partial(format_quantity, dimension=Dimension.AREA, system=column.units)
+        inside = least <= area <= largest
+        ratio = area / largest if area >= least else least / area
+        detail = f"{unit(area)} of {unit(least)} to {unit(largest)}"
+        message = f"Reinforcement {unit(area)}; {unit(least)} to {unit(largest)} allowed."
+        state = State.SATISFIED if inside else State.EXCEEDED
+        return Check(
+            "Bar area", "bar area", state, ratio, "9.5.2(2)–(3)", detail, message, derive=derive
+        )
+
+    def _bar_diameter(self, column: Column) -> Check:
+        smallest, least = float(column.section.bars.diameter.min()), self.annex.least_diameter
+        unit = partial(format_quantity, dimension=Dimension.LENGTH, system=column.units)
+        return Check(
+            "Bar diameter",
+            "bar size",
+            State.SATISFIED if smallest >= least else State.EXCEEDED,
+            least / smallest,
+            "9.5.2(1)",
+            f"{unit(smallest)} ≥ {unit(least)}",
+            f"Bars of {unit(smallest)}; at least {unit(least)} required.",
+            derive=_given(("phi", smallest, "smallest bar"), ("phi_min", least, "of the annex")),
+        )
+
+    def companions(
+        self, column: Column, strength: Strength, demand: FloatArray, combination: str
+    ) -> list[Check]:
+        """Return the simplified biaxial expression (5.8.9(4)) for comparison."""
+        axial, moment_x, moment_y = (float(value) for value in demand)
+        if not (moment_x and moment_y) or axial >= strength.max_axial or axial < 0:
+            return []
+        units = [
+            np.array([math.copysign(1.0, moment_x), 0.0]),
+            np.array([0.0, math.copysign(1.0, moment_y)]),
+        ]
+        capacity_x, capacity_y = moments_at(strength, np.array([axial, axial]), units)
+        if not (capacity_x > 0 and capacity_y > 0):
+            return []
+
+        def calculate() -> float:
+            f_cd, f_yd = self._design_strengths(column)
+            section = column.section
+            resistance = rules.axial_resistance(
+                section.outline.area, f_cd, section.bars.total_area, f_yd
+            )
+            round_section = len(section.outline.rings[0]) > ROUND
+            a = 2.0 if round_section else rules.biaxial_exponent(axial / resistance)
+            return float(
+                rules.biaxial_ratio(abs(moment_x), capacity_x, abs(moment_y), capacity_y, a)
+            )
+
+        def derive() -> Derivation:
+            with derivation() as record:
+                write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand)
+                record.given("M_Rdx", float(capacity_x), Dimension.MOMENT, "about x alone at N_Ed")
+                record.given("M_Rdy", float(capacity_y), Dimension.MOMENT, "about y alone at N_Ed")
+                calculate()
+            record.note("Shown beside the exact result, which is the check.")
+            return record
+
+        ratio = calculate()
+        return [
+            Check(
+                "Simplified biaxial expression",
+                "simplified",
+                State.SATISFIED,
+                ratio,
+                "5.8.9(4)",
+                f"{combination}, for comparison only",
+                "",
+                derive=derive,
+            )
+        ]
+
+    def explain_strength(
+        self, column: Column, strength: Strength, demand: FloatArray, point: Points, capped: bool
+    ) -> Derivation:
+        """Write the calculation of the utilisation of a demand from the surface point behind it."""
+        with derivation() as record:
+            write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand)
+            self._design_strengths(column)
+            strength_number = column.concrete.strength
+            peak = float(materials.peak_strain(strength_number))
+            materials.limit_strain(strength_number)
+            materials.law_exponent(strength_number)
+            write_neutral_axis(record, strength, point)
+            _, highest = strength.body.extent(point.angle)
+            curvature = float(point.curvature[0, 0])
+            top = float(point.centre_strain[0, 0]) + curvature * float(highest[0])
+            record.given("epsilon_top", top, Dimension.STRAIN, "extreme compression fibre")
+            if curvature * float(highest[0]) > 1e-6 * peak:
+                record.given("x", top / curvature, Dimension.LENGTH, "depth of the neutral axis")
+            force, arm_x, arm_y = concrete_resultant(strength, point)
+            record.given("N_c", force, Dimension.FORCE, "parabola–rectangle over the section")
+            bars = BarForces(strength, point)
+            bars.write(record, ("sigma_s", "sigma_c"))
+            record.given("F_s_sum", bars.axial, Dimension.FORCE, "sum over the bars")
+            resistance: list[float] = [rules.resisting_axial(force, bars.axial)]
+            for arm, moment, axis in ((arm_y, bars.moment_x, "y"), (arm_x, bars.moment_y, "x")):
+                record.given("e_c", arm, Dimension.LENGTH, f"concrete from the centroid in {axis}")
+                record.given("M_s_sum", moment, Dimension.MOMENT, f"sum of F·{axis} over the bars")
+                resistance.append(rules.resisting_moment(force, arm, moment))
+            largest = int((np.abs(demand) / strength.mesh.scale).argmax())
+            if largest == 0:
+                rules.axial_utilisation(float(demand[0]), resistance[0])
+            else:
+                record.note(f"The ray is compared in the moment about {'xy'[largest - 1]}.")
+                rules.moment_utilisation(float(demand[largest]), resistance[largest])
+        return record
+
+    def _design_strengths(self, column: Column) -> tuple[float, float]:
+        annex = self.annex
+        f_cd = materials.concrete_design_strength(
+            column.concrete.strength, annex.alpha_cc, annex.gamma_c
+        )
+        f_yd = materials.steel_design_strength(column.steel.yield_strength, annex.gamma_s)
+        return float(f_cd), float(f_yd)
+
+
+def _planes(column: Column) -> rules.LimitPlanesEN:
+    strength = column.concrete.strength
+    return rules.LimitPlanesEN(
+        float(materials.peak_strain(strength)), float(materials.limit_strain(strength))
+    )
+
+
+def _material_limits(column: Column) -> list[Check]:
+    """Return a check for each material outside the range of the code."""
+    unit = partial(format_quantity, dimension=Dimension.STRESS, system=column.units)
+    f_ck, f_yk = column.concrete.strength, column.steel.yield_strength
+    found = []
+    for name, short, symbol, value, (least, largest), clause in (
+        ("Concrete strength", "concrete", "fck", f_ck, CONCRETE_RANGE, "3.1.2(2)"),
+        ("Steel strength", "steel", "fyk", f_yk, STEEL_RANGE, "3.2.2(3)"),
+    ):
+        if not least <= value <= largest:
+            ratio = value / largest if value > largest else least / value
+            detail = f"{unit(value)} of {unit(least)} to {unit(largest)}"
+            message = f"{symbol} {unit(value)}; {unit(least)} to {unit(largest)} allowed."
+            found.append(Check(name, short, State.EXCEEDED, ratio, clause, detail, message))
+    return found
+
+
+def _given(*lines: tuple[str, float, str]) -> Callable[[], Derivation]:
+    def derive() -> Derivation:
+        record = Derivation()
+        for symbol, value, source in lines:
+            record.given(symbol, value, Dimension.LENGTH, source)
+        return record
+
+    return derive
+
+
+EN_RECOMMENDED = CodeEN(RECOMMENDED)
+EN_UK = CodeEN(UK)

@@ -1,0 +1,46 @@
+"""Materials: EN 1992-1-1, 3.1 and 3.2."""
+
+from __future__ import annotations
+
+from numpy import maximum, where
+
+from fexro.core.provisions import provision
+from fexro.core.quantities import Ratio, Strain, Stress
+
+__all__ = [
+    "concrete_design_strength",
+    "law_exponent",
+    "limit_strain",
+    "peak_strain",
+    "steel_design_strength",
+]
+
+
+@provision("3.1.6(1)", symbol="f_cd")
+def concrete_design_strength(f_ck: Stress, alpha_cc: Ratio, gamma_C: Ratio) -> Stress:
+    """Design compressive strength."""
+    return alpha_cc * f_ck / gamma_C
+
+
+@provision("Table 3.1", symbol="epsilon_c2")
+def peak_strain(f_ck: Ratio) -> Strain:
+    """Strain at which the parabola reaches the strength; f_ck in MPa as a number."""
+    return where(f_ck <= 50, 2.0, 2.0 + 0.085 * maximum(f_ck - 50, 0) ** 0.53) / 1000
+
+
+@provision("Table 3.1", symbol="epsilon_cu2")
+def limit_strain(f_ck: Ratio) -> Strain:
+    """Ultimate strain of the parabola–rectangle; f_ck in MPa as a number."""
+    return where(f_ck <= 50, 3.5, 2.6 + 35 * ((90 - f_ck) / 100) ** 4) / 1000
+
+
+@provision("Table 3.1", symbol="n")
+def law_exponent(f_ck: Ratio) -> Ratio:
+    """Exponent of the parabola–rectangle; f_ck in MPa as a number."""
+    return where(f_ck <= 50, 2.0, 1.4 + 23.4 * ((90 - f_ck) / 100) ** 4)
+
+
+@provision("3.2.7(2)", symbol="f_yd")
+def steel_design_strength(f_yk: Stress, gamma_S: Ratio) -> Stress:
+    """Design yield strength."""
+    return f_yk / gamma_S
