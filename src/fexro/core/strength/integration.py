@@ -307,21 +307,31 @@ def _power(
     With w running from 0 to 1 between the ends of a cut, s and t are linear in w, and all that is
     needed is the integral of v^n and the means of w and w² under it.
     """
-    n = piece.exponent
-    va, vb = (upper - a) / span, (upper - b) / span
-    whole, first, second = _power_moments(va, vb, n)
-    sa, ds = slope * a + offset, slope * (b - a)
+    share = 1.0 / span
+    va, vb = upper - a, upper - b
+    va *= share
+    vb *= share
+    whole, first, second = _power_moments(va, vb, piece.exponent)
     rise = b - a
-    inner = sa + ds * first
-    force = whole * inner
-    # ∫ t s and ∫ s², with t = a + w (b - a) and s = sa + w ds.
-    lever = whole * (a * inner + rise * (sa * first + ds * second))
-    square = whole * (sa * (inner + ds * first) + ds * ds * second)
+    ds = slope * rise
+    sa = slope * a
+    sa += offset
+    inner = ds * first
+    both = sa + inner
+    # ∫ s², ∫ t s and ∫ s with t = a + w (b - a) and s = sa + w ds.
+    square = both + inner
+    square *= sa
+    second *= ds
+    square += ds * second
+    first *= sa
+    first += second
+    first *= rise
+    first += a * both
     scale = -piece.value * span
     return (
-        scale * force.sum(axis=0),
-        scale * lever.sum(axis=0),
-        scale * square.sum(axis=0) / 2,
+        scale * np.einsum("e...,e...->...", whole, both),
+        scale * np.einsum("e...,e...->...", whole, first),
+        scale / 2 * np.einsum("e...,e...->...", whole, square),
     )
 
 
@@ -335,21 +345,28 @@ def _power_moments(
     """
     pa = va * va * va if n == 2.0 else va ** (n + 1)
     pb = vb * vb * vb if n == 2.0 else vb ** (n + 1)
-    whole = (pa - pb) / (n + 1)
+    whole = pa - pb
+    whole /= n + 1
     pa *= va
     pb *= vb
-    next_ = (pa - pb) / (n + 2)
+    first = pa - pb
+    first /= n + 2
     pa *= va
     pb *= vb
-    last = (pa - pb) / (n + 3)
+    second = pa - pb
+    second /= n + 3
+    product = va * whole
+    # width · whole is never positive; a little less keeps a cut of no length from dividing by it.
     width = vb - va
-    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-        first = (next_ - va * whole) / (width * whole)
-        second = (last - va * (2 * next_ - va * whole)) / (width * width * whole)
-    for mean in (first, second):
-        np.nan_to_num(mean, copy=False, nan=0.0)
-        np.clip(mean, 0.0, 1.0, out=mean)
-    return whole, first, second
+    divisor = width * whole
+    divisor -= 1e-290
+    second -= va * (2 * first - product)
+    first -= product
+    with np.errstate(over="ignore"):
+        first /= divisor
+        divisor *= width
+        second /= np.where(divisor == 0, 1.0, divisor)
+    return whole, np.clip(first, 0.0, 1.0, out=first), np.clip(second, 0.0, 1.0, out=second)
 
 
 def _constant(
