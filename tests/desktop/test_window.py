@@ -382,6 +382,29 @@ def test_results_of_a_project_left_behind_are_dropped(qtbot, empty_window):
     assert set(empty_window.document.results) == set(other.by_key)
 
 
+def test_the_design_code_is_switched_and_undone(qtbot, window):
+    window.open_bench(C2)
+    before = window.document.results[C2]
+    window.actions_by_name["code_en_uk"].trigger()
+    assert window.document.undo_label == "Design code EN 1992-1-1"
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    assert window.code.text() == "EN 1992-1-1 (UK)"
+    after = window.document.results[C2]
+    assert after.lift.code.name == "EN 1992-1-1 (UK)"
+    assert {"Bar area", "Simplified biaxial expression"} <= {c.name for c in after.checks}
+    assert "from MEdx towards MEdy" in window.bench.diagram.caption.text()
+    assert window.bench.section.fields["ties"].accessibleName() == "Links"
+    window.bench.checks.toggle("Axial + biaxial bending")
+    assert (
+        "f_cd = α_cc · f_ck / γ_C"
+        in window.bench.checks.derivations["Axial + biaxial bending"].text
+    )
+    window.document.undo()
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    assert window.document.results[C2].utilisation == pytest.approx(before.utilisation)
+    assert window.bench.section.fields["ties"].accessibleName() == "Ties"
+
+
 def test_an_unforeseen_error_is_logged_and_told(window, tmp_path, monkeypatch):
     monkeypatch.setattr(sys, "excepthook", sys.excepthook)
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))

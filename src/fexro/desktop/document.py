@@ -9,11 +9,13 @@ from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from fexro.core.members.lift import LiftResult, check_lifts
 from fexro.project.file import read_project, write_project
-from fexro.project.history import Edit, History, replace_lift
-from fexro.project.model import LiftKey, LiftModel, Project
+from fexro.project.history import Edit, History, replace_basis, replace_lift
+from fexro.project.model import Basis, LiftKey, LiftModel, Project
 from fexro.project.resolve import resolve_lift
 
 __all__ = ["Document", "Selection"]
+
+AT_ONCE = 4  # lifts checked on the interface thread
 
 
 class Selection(QObject):
@@ -79,6 +81,7 @@ class Document(QObject):
         self.path: Path | None = None
         self.check_time = 0.0
         self._history: History | None = None
+        self._pending: set[LiftKey] = set()
         self._run = 0
         self._started = 0.0
 
@@ -104,26 +107,24 @@ class Document(QObject):
 
     @property
     def complete(self) -> bool:
-        """Whether every lift has its result."""
-        return self.project is not None and len(self.results) == len(self.project.by_key)
+        """Whether every result is that of the project as it is."""
+        return self.project is not None and not self._pending
+
+    @property
+    def done(self) -> int:
+        """How many lifts have their result."""
+        return 0 if self.project is None else len(self.project.by_key) - len(self._pending)
 
     def show_project(self, project: Project, path: Path | None) -> None:
         """Show another project and check it in the background, mark by mark."""
         self._history = History(project)
         self.path = path
         self.results = {}
-        self._run += 1
-        self._started = time.perf_counter()
+        self._pending.clear()
         self.selection.select_lift(None)
         self.opened.emit()
         self.saved_changed.emit()
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        for mark in project.marks:
-            keys = [LiftKey(mark.name, lift.storey) for lift in mark.lifts]
-            task = _Task(self._run, project, keys)
-            task.signals.checked.connect(self._take_results)
-            pool.start(task)
+        self._check_in_background(frozenset(project.by_key))
 
     def open_file(self, path: Path) -> None:
         """Read a project file and show it.
@@ -166,24 +167,52 @@ class Document(QObject):
         if self._history is not None and self._history.redo_label is not None:
             self._recheck(self._history.redo())
 
+    def change_basis(self, basis: Basis, label: str) -> None:
+        """Put the project on another basis and recheck every lift."""
+        assert self._history is not None
+        edit = replace_basis(self._history.project, basis, label)
+        self._history.apply(edit)
+        self._recheck(edit.touched)
+
     def _recheck(self, touched: frozenset[LiftKey]) -> None:
-        """Check the few lifts an edit touches, at once: it takes about a frame."""
+        """Check the lifts an edit touches: a few at once, which takes about a frame."""
         project = self.project
         assert project is not None
+        if len(touched) > AT_ONCE:
+            self.edited.emit(touched)
+            self.saved_changed.emit()
+            self._check_in_background(touched)
+            return
         started = time.perf_counter()
         keys = list(touched)
         results = check_lifts([resolve_lift(project, key) for key in keys])
         self.results.update(zip(keys, results, strict=True))
+        self._pending -= touched
         self.check_time = time.perf_counter() - started
         self.edited.emit(touched)
         self.checked.emit(touched)
         self.saved_changed.emit()
 
+    def _check_in_background(self, touched: frozenset[LiftKey]) -> None:
+        """Check many lifts off the interface thread, mark by mark; old results stay until then."""
+        project, pool = self.project, QThreadPool.globalInstance()
+        assert project is not None
+        assert pool is not None
+        self._run += 1
+        self._started = time.perf_counter()
+        self._pending |= touched
+        for mark in project.marks:
+            keys = [LiftKey(mark.name, lift.storey) for lift in mark.lifts]
+            task = _Task(self._run, project, [key for key in keys if key in self._pending])
+            task.signals.checked.connect(self._take_results)
+            pool.start(task)
+
     def _take_results(self, run: int, results: dict[LiftKey, LiftResult]) -> None:
         if run != self._run or self.project is None:
             return
         # A lift edited meanwhile already has the newer result.
-        for key, result in results.items():
-            self.results.setdefault(key, result)
+        arrived = {key: result for key, result in results.items() if key in self._pending}
+        self.results.update(arrived)
+        self._pending -= arrived.keys()
         self.check_time = time.perf_counter() - self._started
-        self.checked.emit(frozenset(results))
+        self.checked.emit(frozenset(arrived))

@@ -35,6 +35,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.codes import State
+from fexro.core.codes.registry import design_code
 from fexro.core.errors import FexroError
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
@@ -113,7 +114,9 @@ class Window(QMainWindow):
         search.setProperty("role", "search")
         search.setMinimumWidth(320)
         search.clicked.connect(self.open_palette)
-        self.code, self.units = QLabel(), QLabel()
+        self.code, self.units = QPushButton(), QLabel()
+        self.code.setToolTip("Change the design code")
+        self.code.setMenu(self._make_code_menu())
         row = QHBoxLayout(bar)
         row.setContentsMargins(12, 7, 16, 7)
         row.setSpacing(10)
@@ -124,10 +127,33 @@ class Window(QMainWindow):
         spacer = QWidget()
         spacer.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         row.addWidget(spacer, 1)
+        self.units.setProperty("role", "chip")
         for chip in (self.code, self.units):
-            chip.setProperty("role", "chip")
             row.addWidget(chip)
         return bar
+
+    def _make_code_menu(self) -> QMenu:
+        menu = QMenu(self)
+        for name, code, annex in (
+            ("code_aci", "ACI 318-19", "recommended"),
+            ("code_en", "EN 1992-1-1", "recommended"),
+            ("code_en_uk", "EN 1992-1-1", "UK"),
+        ):
+            shown = f"{code}, {annex} annex" if code.startswith("EN") else code
+            action = QAction(f"Check to {shown}", self)
+            action.triggered.connect(_without_argument(partial(self.change_code, code, annex)))
+            self.addAction(action)
+            self.actions_by_name[name] = action
+            menu.addAction(action)
+        return menu
+
+    def change_code(self, code: str, annex: str) -> None:
+        """Put the project on another design code."""
+        project = self.document.project
+        if project is not None:
+            basis = project.basis.model_copy(update={"code": code, "annex": annex})
+            if basis != project.basis:
+                self.document.change_basis(basis, f"Design code {code}")
 
     def _make_notice(self) -> QFrame:
         self.notice = QFrame()
@@ -401,10 +427,16 @@ class Window(QMainWindow):
         assert project is not None
         self.notice.hide()
         self.title.setText(project.name)
-        self.code.setText(f"{project.basis.code} ({project.basis.units})")
-        si = project.basis.units == "SI"
-        self.units.setText("kN · m · mm" if si else "kip · ft · in")
+        self._show_basis()
         self.show_schedule()
+
+    def _show_basis(self) -> None:
+        project = self.document.project
+        assert project is not None
+        basis = project.basis
+        self.code.setText(design_code(basis.code, basis.system, basis.annex).name)
+        si = basis.units == "SI"
+        self.units.setText("kN · m · mm" if si else "kip · ft · in")
 
     def _show_saved(self) -> None:
         project, document = self.document.project, self.document
@@ -414,12 +446,16 @@ class Window(QMainWindow):
             action = self.actions_by_name[name]
             action.setEnabled(label is not None)
             action.setText(f"{name.capitalize()}: {label}" if label else name.capitalize())
-        for name in ("save", "save_as", "schedule", "bench", "above", "below", "fit"):
+        for name in (
+            *("save", "save_as", "schedule", "bench", "above", "below", "fit"),
+            *("code_aci", "code_en", "code_en_uk"),
+        ):
             self.actions_by_name[name].setEnabled(project is not None)
         if project is None:
             self.title.setText("Fexro")
             self.setWindowTitle("Fexro")
             return
+        self._show_basis()
         parts = [f"Rev {project.revision}"] if project.revision else []
         if document.modified:
             parts.append("unsaved changes")
@@ -434,7 +470,7 @@ class Window(QMainWindow):
         if project is None or not self.document.complete:
             return
         seconds = self.document.check_time
-        if len(keys) == len(project.marks[0].lifts) or len(keys) > 1:
+        if len(keys) > 1:
             count = f"{len(project.by_key)} lifts × {len(project.combinations)} combinations"
             self.check_time.setText(f"Checked {count} in {seconds:.2f} s")
         else:

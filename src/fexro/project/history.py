@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fexro.core.errors import InputError
-from fexro.project.model import LiftKey, LiftModel, Project
+from fexro.project.model import Basis, LiftKey, LiftModel, Project
 from fexro.project.resolve import verify_lift
 
-__all__ = ["Edit", "History", "replace_lift"]
+__all__ = ["Edit", "History", "replace_basis", "replace_lift"]
 
 DEPTH = 500
 
@@ -97,7 +97,16 @@ def replace_lift(project: Project, key: LiftKey, lift: LiftModel, label: str) ->
         else mark
         for mark in project.marks
     ]
-    changed = project.model_copy(update={"marks": marks})
-    # A copy carries cached values over; the lifts by key are no longer those.
+    return Edit(f"{label} of {key}", _changed(project, {"marks": marks}), frozenset({key}))
+
+
+def replace_basis(project: Project, basis: Basis, label: str) -> Edit:
+    """Return the edit that puts the project on another basis; it touches every lift."""
+    return Edit(label, _changed(project, {"basis": basis}), frozenset(project.by_key))
+
+
+def _changed(project: Project, update: dict[str, object]) -> Project:
+    changed = project.model_copy(update=update)
+    # A copy carries cached values over; the lifts by key may no longer be those.
     changed.__dict__.pop("by_key", None)
-    return Edit(f"{label} of {key}", changed, frozenset({key}))
+    return changed

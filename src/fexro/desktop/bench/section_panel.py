@@ -19,6 +19,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from fexro.core.codes import Vocabulary
+from fexro.core.codes.registry import design_code
 from fexro.core.errors import InputError
 from fexro.core.members.lift import LiftResult, strength_of
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity, unit_of
@@ -190,6 +192,7 @@ class SectionPanel(QFrame):
         names = (
             *(name for name in SIZES if hasattr(lift.section.shape, name)),
             lift.section.shape.kind,
+            self._vocabulary.ties,
         )
         if names != self._kind:
             self._build(lift)
@@ -210,9 +213,10 @@ class SectionPanel(QFrame):
         for name, label in SIZES.items():
             if hasattr(lift.section.shape, name):
                 self._add_line(name, label, self._edit_size(name, label))
-        self._add_line("cover", "Cover to ties", self._edit_cover)
+        self._add_line("cover", f"Cover to {self._vocabulary.ties}", self._edit_cover)
         self._add_line("bars", "Main bars", self._edit_section("bars", "Main bars"))
-        self._add_line("ties", "Ties", self._edit_section("ties", "Ties"))
+        ties = self._vocabulary.ties.capitalize()
+        self._add_line("ties", ties, self._edit_section("ties", ties))
         self._add_choice("concrete", "Concrete")
         self._add_choice("steel", "Steel")
 
@@ -301,6 +305,13 @@ class SectionPanel(QFrame):
             self._fill(lift, self._system)
             return
         self._document.replace_lift(key, lift.model_copy(update=update), label)
+
+    @property
+    def _vocabulary(self) -> Vocabulary:
+        project = self._document.project
+        assert project is not None
+        basis = project.basis
+        return design_code(basis.code, basis.system, basis.annex).vocabulary
 
     @property
     def _system(self) -> UnitSystem:

@@ -222,7 +222,7 @@ class WorstFirst(QFrame):
         close = sum(r.notable_state is State.ATTENTION for r in results.values())
         unchecked = sum(r.state is State.NOT_CHECKED for r in results.values())
         if not self._document.complete:
-            self.headline.setText(f"Checking {total} lifts: {len(results)} done.")
+            self.headline.setText(f"Checking {total} lifts: {self._document.done} done.")
         elif exceeded:
             verb = "exceeds a limit" if exceeded == 1 else "exceed a limit"
             self.headline.setText(f"{exceeded} of {total} lifts {verb}.")
