@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import resource
 import subprocess
 import sys
 
 import pytest
 
+from benchmarks.building import building
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.model import LiftKey
 from fexro.project.resolve import check_project
@@ -18,6 +20,7 @@ import time; start = time.perf_counter()
 import resource
 from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
+from benchmarks.building import building
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.application import make_application
 from fexro.desktop.document import Document
@@ -101,3 +104,14 @@ def test_edit_to_updated_bench(benchmark, qtbot, tmp_path):
         QApplication.processEvents()
 
     benchmark.pedantic(edit, rounds=15, warmup_rounds=2)
+
+
+@pytest.mark.benchmark(group="building of 1 002 lifts × 100 combinations")
+@pytest.mark.parametrize("workers", [1, 2])
+def test_building(benchmark, workers):
+    project = building(167, 100)
+    results = benchmark.pedantic(check_project, (project, workers), rounds=1)
+    assert len(results) == 1002
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    benchmark.extra_info["peak memory, MB"] = round(memory)
+    print(f"\n{workers} workers: peak memory of this process {memory:.0f} MB")

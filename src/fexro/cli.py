@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from enum import StrEnum
 from pathlib import Path
@@ -12,7 +13,8 @@ import typer
 from fexro import __version__
 
 if TYPE_CHECKING:
-    from fexro.project.model import Project
+    from fexro.core.members.lift import LiftResult
+    from fexro.project.model import LiftKey, Project
 
 __all__ = ["app", "main"]
 
@@ -24,7 +26,8 @@ app = typer.Typer(
 )
 
 DEMO = "demo"
-EXIT_SATISFIED, EXIT_EXCEEDED, EXIT_REFUSED = 0, 1, 2
+EXIT_EXCEEDED, EXIT_REFUSED, EXIT_CANCELLED = 1, 2, 130
+WORTH_A_BAR = 100  # lifts
 
 
 class Format(StrEnum):
@@ -94,6 +97,9 @@ def demo() -> None:
 def check(
     file: File,
     format: Annotated[Format, typer.Option(help="How to write the results.")] = Format.text,
+    workers: Annotated[
+        int, typer.Option(min=1, max=256, help="Processes for large buildings.")
+    ] = os.cpu_count() or 1,
 ) -> None:
     """Check every lift of a project.
 
@@ -102,10 +108,9 @@ def check(
     """
     from fexro.core.codes import State
     from fexro.exchange.results import results_csv, results_json, results_text, worst_state
-    from fexro.project.resolve import check_project
 
     project = _load(file)
-    results = check_project(project)
+    results = _check_with_progress(project, workers)
     match format:
         case Format.text:
             typer.echo(results_text(project, results), nl=False)
@@ -115,6 +120,17 @@ def check(
             typer.echo(results_csv(results), nl=False)
     if worst_state(results) >= State.NOT_CHECKED:
         raise typer.Exit(EXIT_EXCEEDED)
+
+
+def _check_with_progress(project: Project, workers: int) -> dict[LiftKey, LiftResult]:
+    """Check a project, with a progress bar where somebody looks on."""
+    from fexro.project.resolve import check_project
+
+    total = len(project.by_key)
+    if total < WORTH_A_BAR or not sys.stderr.isatty():
+        return check_project(project, workers)
+    with typer.progressbar(length=total, label="Checking lifts", file=sys.stderr) as bar:
+        return check_project(project, workers, lambda done: bar.update(done - bar.pos))
 
 
 @app.command()
@@ -144,6 +160,9 @@ def main() -> None:
     except FexroError as error:
         typer.echo(f"fexro: {error}", err=True)
         sys.exit(EXIT_REFUSED)
+    except KeyboardInterrupt:
+        typer.echo("fexro: cancelled; nothing was written.", err=True)
+        sys.exit(EXIT_CANCELLED)
 
 
 if __name__ == "__main__":

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import os
 import time
+from contextlib import closing
 from pathlib import Path
+from threading import Event
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
-from fexro.core.members.lift import LiftResult, check_lifts
+from fexro.core.members.lift import Lift, LiftResult, check_lifts, stream_checks
 from fexro.project.file import read_project, write_project
 from fexro.project.history import Edit, History, replace_basis, replace_lift
 from fexro.project.model import Basis, LiftKey, LiftModel, Project
@@ -16,6 +19,7 @@ from fexro.project.resolve import resolve_lift
 __all__ = ["Document", "Selection"]
 
 AT_ONCE = 4  # lifts checked on the interface thread
+LOT = 0.15  # seconds of results that are shown together
 
 
 class Selection(QObject):
@@ -47,16 +51,27 @@ class _Signals(QObject):
 
 
 class _Task(QRunnable):
-    """Checks lifts away from the interface thread."""
+    """Checks lifts away from the interface thread until it is done or told to stop."""
 
-    def __init__(self, run: int, project: Project, keys: list[LiftKey]) -> None:
+    def __init__(self, run: int, lifts: dict[LiftKey, Lift]) -> None:
         super().__init__()
-        self.signals = _Signals()
-        self._run, self._project, self._keys = run, project, keys
+        self.signals, self.stopped = _Signals(), Event()
+        self._run, self._lifts = run, lifts
 
     def run(self) -> None:
-        lifts = [resolve_lift(self._project, key) for key in self._keys]
-        self.signals.checked.emit(self._run, dict(zip(self._keys, check_lifts(lifts), strict=True)))
+        keys, found = list(self._lifts), {}
+        sent = time.perf_counter()
+        stream = stream_checks(list(self._lifts.values()), os.cpu_count() or 1)
+        with closing(stream):
+            for i, result in stream:
+                found[keys[i]] = result
+                if self.stopped.is_set():
+                    return
+                # Results go out in lots, so that the window is not busy painting single lifts.
+                if time.perf_counter() - sent > LOT:
+                    self.signals.checked.emit(self._run, found)
+                    found, sent = {}, time.perf_counter()
+        self.signals.checked.emit(self._run, found)
 
 
 class Document(QObject):
@@ -82,6 +97,7 @@ class Document(QObject):
         self.check_time = 0.0
         self._history: History | None = None
         self._pending: set[LiftKey] = set()
+        self._task: _Task | None = None
         self._run = 0
         self._started = 0.0
 
@@ -194,18 +210,29 @@ class Document(QObject):
         self.saved_changed.emit()
 
     def _check_in_background(self, touched: frozenset[LiftKey]) -> None:
-        """Check many lifts off the interface thread, mark by mark; old results stay until then."""
+        """Check many lifts off the interface thread; old results stay until then."""
         project, pool = self.project, QThreadPool.globalInstance()
         assert project is not None
         assert pool is not None
+        self.cancel()
         self._run += 1
         self._started = time.perf_counter()
         self._pending |= touched
-        for mark in project.marks:
-            keys = [LiftKey(mark.name, lift.storey) for lift in mark.lifts]
-            task = _Task(self._run, project, [key for key in keys if key in self._pending])
-            task.signals.checked.connect(self._take_results)
-            pool.start(task)
+        lifts = {key: resolve_lift(project, key) for key in project.by_key if key in self._pending}
+        self._task = _Task(self._run, lifts)
+        self._task.signals.checked.connect(self._take_results)
+        pool.start(self._task)
+
+    def cancel(self) -> None:
+        """Stop checking in the background; lifts without a result stay not checked."""
+        if self._task is not None:
+            self._task.stopped.set()
+            self._task = None
+
+    @property
+    def busy(self) -> bool:
+        """Whether lifts are being checked in the background."""
+        return self._task is not None and bool(self._pending)
 
     def _take_results(self, run: int, results: dict[LiftKey, LiftResult]) -> None:
         if run != self._run or self.project is None:

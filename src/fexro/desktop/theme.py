@@ -154,6 +154,8 @@ class Theme:
         QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
         QFrame#palette {{ background: {self.panel}; border: 1px solid {self.capacity};
             border-radius: 6px; }}
+        QProgressBar {{ background: {self.track}; border: none; max-height: 5px; }}
+        QProgressBar::chunk {{ background: {self.capacity}; }}
         QToolTip {{ background: {self.panel}; color: {self.ink};
             border: 1px solid {self.hairline}; padding: 4px; }}
         QSplitter::handle {{ background: {self.hairline}; }}

@@ -27,6 +27,7 @@ from PyQt6.QtWidgets import (
     QMainWindow,
     QMenu,
     QMessageBox,
+    QProgressBar,
     QPushButton,
     QSizePolicy,
     QStackedWidget,
@@ -177,7 +178,15 @@ class Window(QMainWindow):
         bar.setSizeGripEnabled(False)
         self.check_time = QLabel()
         self.check_time.setContentsMargins(10, 0, 0, 0)
-        bar.addWidget(self.check_time, 1)
+        bar.addWidget(self.check_time)
+        self.progress, self.stop_checking = QProgressBar(), QPushButton("Cancel")
+        self.progress.setFixedWidth(180)
+        self.progress.setTextVisible(False)
+        self.stop_checking.setProperty("role", "link")
+        self.stop_checking.clicked.connect(self._cancel_check)
+        for widget in (self.progress, self.stop_checking):
+            widget.hide()
+            bar.addWidget(widget)
         for state in (State.SATISFIED, State.ATTENTION, State.EXCEEDED):
             bar.addPermanentWidget(_Legend(state))
 
@@ -465,9 +474,24 @@ class Window(QMainWindow):
         self.setWindowTitle(f"{project.name}[*] – Fexro")
         self.setWindowModified(document.modified)
 
+    def _cancel_check(self) -> None:
+        self.document.cancel()
+        project = self.document.project
+        assert project is not None
+        self.check_time.setText(f"Cancelled: {self.document.done} of {len(project.by_key)} checked")
+        for widget in (self.progress, self.stop_checking):
+            widget.hide()
+
     def _show_check_time(self, keys: frozenset[LiftKey]) -> None:
         project = self.document.project
-        if project is None or not self.document.complete:
+        if project is None:
+            return
+        for widget in (self.progress, self.stop_checking):
+            widget.setVisible(self.document.busy)
+        if not self.document.complete:
+            self.progress.setRange(0, len(project.by_key))
+            self.progress.setValue(self.document.done)
+            self.check_time.setText(f"Checking: {self.document.done} of {len(project.by_key)}")
             return
         seconds = self.document.check_time
         if len(keys) > 1:
@@ -501,6 +525,7 @@ class Window(QMainWindow):
         """Ask about unsaved changes; remember the window's place."""
         assert event is not None
         if self._may_leave():
+            self.document.cancel()
             self._settings.setValue("geometry", self.saveGeometry())
             event.accept()
         else:

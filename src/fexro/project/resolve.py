@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from functools import lru_cache
 
 import numpy as np
@@ -11,7 +11,7 @@ from fexro.core.codes import Column
 from fexro.core.codes.registry import design_code
 from fexro.core.errors import InputError
 from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.core.members.lift import Lift, LiftResult, check_lifts
+from fexro.core.members.lift import Lift, LiftResult, stream_checks
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.core.section.layout import Section, build_section
@@ -61,11 +61,23 @@ def resolve_lift(project: Project, key: LiftKey) -> Lift:
     return Lift(key.mark, key.storey, column, code, names, demands)
 
 
-def check_project(project: Project) -> dict[LiftKey, LiftResult]:
-    """Check every lift of the project."""
+def check_project(
+    project: Project, workers: int = 1, report: Callable[[int], None] | None = None
+) -> dict[LiftKey, LiftResult]:
+    """Check every lift of the project.
+
+    Args:
+        project: the project.
+        workers: processes to use for many sections.
+        report: called with the number of lifts that are done whenever one is.
+    """
     keys = list(project.by_key)
-    results = check_lifts([resolve_lift(project, key) for key in keys])
-    return dict(zip(keys, results, strict=True))
+    results: dict[int, LiftResult] = {}
+    for i, result in stream_checks([resolve_lift(project, key) for key in keys], workers):
+        results[i] = result
+        if report is not None:
+            report(len(results))
+    return {key: results[i] for i, key in enumerate(keys)}
 
 
 def verify(project: Project) -> None:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Generator, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
 from functools import cached_property, lru_cache, partial
+from multiprocessing import get_context
 
 import numpy as np
 
@@ -21,10 +23,12 @@ __all__ = [
     "check_lift",
     "check_lifts",
     "explain_demand",
+    "stream_checks",
     "strength_of",
 ]
 
 BENDING, SHORT = "Axial + biaxial bending", "N–M"
+WORTH_WORKERS = 60  # sections from which starting processes pays
 
 
 @dataclass(frozen=True, eq=False)
@@ -164,20 +168,63 @@ def check_lift(lift: Lift) -> LiftResult:
     return check_lifts([lift])[0]
 
 
-def check_lifts(lifts: Sequence[Lift]) -> list[LiftResult]:
-    """Run every check of several lifts; those of one section are solved together."""
+def check_lifts(lifts: Sequence[Lift], workers: int = 1) -> list[LiftResult]:
+    """Run every check of several lifts; see `stream_checks`."""
+    results = dict(stream_checks(lifts, workers))
+    return [results[i] for i in range(len(lifts))]
+
+
+def stream_checks(
+    lifts: Sequence[Lift], workers: int = 1
+) -> Generator[tuple[int, LiftResult], None, None]:
+    """Check lifts and yield each with its index as it is done; closing the iterator stops.
+
+    Lifts of one section are solved together, and each section by itself, so that the results do not
+    depend on the number of workers.
+
+    Args:
+        lifts: the lifts.
+        workers: processes to use; one stays in this process, as do a few sections.
+    """
     alike: dict[tuple[DesignCode, Column], list[int]] = {}
     for i, lift in enumerate(lifts):
         alike.setdefault((lift.code, lift.column), []).append(i)
-    results: dict[int, LiftResult] = {}
-    for (code, column), places in alike.items():
-        demands = [lifts[i].demands.values.reshape(-1, 3) for i in places]
-        along = proportional(strength_of(code, column), np.concatenate(demands))
+    tasks = [
+        (code, column, np.concatenate([lifts[i].demands.values.reshape(-1, 3) for i in places]))
+        for (code, column), places in alike.items()
+    ]
+    solved = _solve_here if workers == 1 or len(tasks) < WORTH_WORKERS else _solve_in_workers
+    groups = list(alike.values())
+    for number, along in solved(tasks, workers):
         end = 0
-        for i, own in zip(places, demands, strict=True):
-            part = slice(end, end := end + len(own))
-            results[i] = _conclude(lifts[i], along.part(part))
-    return [results[i] for i in range(len(lifts))]
+        for i in groups[number]:
+            part = slice(end, end := end + lifts[i].demands.values[..., 0].size)
+            yield i, _conclude(lifts[i], along.part(part))
+
+
+_Task = tuple[DesignCode, Column, FloatArray]
+
+
+def _solve(code: DesignCode, column: Column, demands: FloatArray) -> Utilisation:
+    return proportional(strength_of(code, column), demands)
+
+
+def _solve_here(tasks: Sequence[_Task], _: int) -> Iterator[tuple[int, Utilisation]]:
+    for number, task in enumerate(tasks):
+        yield number, _solve(*task)
+
+
+def _solve_in_workers(tasks: Sequence[_Task], workers: int) -> Iterator[tuple[int, Utilisation]]:
+    # A server that forks is safe beside the threads of a window.
+    context = get_context("forkserver")
+    context.set_forkserver_preload([__name__])
+    pool = ProcessPoolExecutor(workers, mp_context=context)
+    try:
+        running = {pool.submit(_solve, *task): number for number, task in enumerate(tasks)}
+        for future in as_completed(running):
+            yield running[future], future.result()
+    finally:
+        pool.shutdown(wait=True, cancel_futures=True)
 
 
 def _conclude(lift: Lift, along: Utilisation) -> LiftResult:

@@ -23,10 +23,12 @@ IntArray = npt.NDArray[np.intp]
 BoolArray = npt.NDArray[np.bool_]
 
 TOLERANCE = 1e-10
-NEWTON_STEPS = 9
+STEPS, FRESH_SLOPES = 14, (0, 5, 9)
+DIFFERENCE = 1e-5  # of a cell of the mesh
 SUBDIVISIONS = 40
-SUBGRID = 13
-CHUNK = 128
+SUBGRID = 7
+CHUNK = 64
+EVERY = 3  # depths of the mesh that are passed over in the search for a start
 
 # Corners (row, column) of the two triangles of a mesh cell.
 _TRIANGLES = np.array([[[0, 0], [1, 0], [1, 1]], [[0, 0], [1, 1], [0, 1]]])
@@ -93,7 +95,7 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
     distance = np.full(len(length), np.inf)
     angle, fraction = np.zeros(len(length)), np.zeros(len(length))
 
-    surface = mesh.points.design / mesh.scale
+    surface = mesh.points.design[:, ::EVERY] / mesh.scale
     ray, start_angle, start_fraction = _through_mesh(mesh, surface, rays)
     if len(ray):
         hit = _refine(strength, rays.take(ray), start_angle, start_fraction)
@@ -145,7 +147,7 @@ def _through_cells(
     cell, triangle = np.nonzero(inside & ahead)
     weight = weight[cell, triangle]
     angle = (weight * mesh.angle[rows[cell, triangle]]).sum(axis=-1)
-    fraction = (weight * mesh.fraction[columns[cell, triangle]]).sum(axis=-1)
+    fraction = (weight * mesh.fraction[::EVERY][columns[cell, triangle]]).sum(axis=-1)
     return index[which[cell]], angle, fraction
 
 
@@ -202,44 +204,63 @@ def _refine(strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatA
     mesh = strength.mesh
     cell = np.searchsorted(mesh.angle, angle, side="right").clip(1, len(mesh.angle) - 1)
     width = mesh.angle[cell] - mesh.angle[cell - 1]
-    reach = np.column_stack([width, np.full(len(width), mesh.fraction[1])])
+    reach = np.column_stack([width, np.full(len(width), mesh.fraction[EVERY])])
     start = np.column_stack([angle, fraction])
     result = np.column_stack([np.zeros(len(angle)), start])
-    active = np.arange(len(angle))
-    step = np.array([1e-6, 1e-7])
-    place = start.copy()
-    for _ in range(NEWTON_STEPS):
-        here = place[active]
-        # Differences are taken towards the inside of the family, which ends at 0 and 1.
-        side = np.where(here[:, 1] > 0.5, -step[1], step[1])
-        angles = here[:, :1] + np.array([0.0, step[0], 0.0])
-        fractions = here[:, 1:] + np.array([0.0, 0.0, 1.0]) * side[:, None]
+    active, place = np.arange(len(angle)), start.copy()
+    slope = np.empty((len(angle), 2, 2))
+    miss, change = np.empty((len(angle), 2)), np.empty((len(angle), 2))
+    for step in range(STEPS):
         part = rays.take(active)
-        located = part.locate(_evaluate(strength, angles, fractions))
-        miss = located[:, 0, :2]
+        if step in FRESH_SLOPES:
+            located, slope = _with_slope(strength, part, place, reach[active])
+        else:
+            located = part.locate(_evaluate(strength, place[:, :1], place[:, 1:]))[:, 0]
+            # Broyden: the least change of the slope that explains the step just taken.
+            surprise = located[:, :2] - miss - np.einsum("rij,rj->ri", slope, change)
+            length = (change**2).sum(axis=1)
+            slope += (
+                surprise[:, :, None] * (change / np.maximum(length, 1e-30)[:, None])[:, None, :]
+            )
+        miss = located[:, :2]
         done = np.abs(miss).max(axis=1) < TOLERANCE
-        result[active[done], 0] = located[done, 0, 2]
-        result[active[done], 1:] = here[done]
-        by_angle = (located[:, 1, :2] - miss) / step[0]
-        by_fraction = (located[:, 2, :2] - miss) / side[:, None]
-        det = by_angle[:, 0] * by_fraction[:, 1] - by_angle[:, 1] * by_fraction[:, 0]
-        safe = np.where(np.abs(det) > 1e-14, det, np.inf)
-        change = np.column_stack(
+        result[active[done], 0] = located[done, 2]
+        result[active[done], 1:] = place[done]
+        det = slope[:, 0, 0] * slope[:, 1, 1] - slope[:, 0, 1] * slope[:, 1, 0]
+        safe = np.where(np.abs(det) > 1e-16, det, np.inf)
+        wanted = np.column_stack(
             [
-                (miss[:, 1] * by_fraction[:, 0] - miss[:, 0] * by_fraction[:, 1]) / safe,
-                (miss[:, 0] * by_angle[:, 1] - miss[:, 1] * by_angle[:, 0]) / safe,
+                miss[:, 1] * slope[:, 0, 1] - miss[:, 0] * slope[:, 1, 1],
+                miss[:, 0] * slope[:, 1, 0] - miss[:, 1] * slope[:, 0, 0],
             ]
         )
-        place[active] = here + np.clip(change, -reach[active], reach[active])
-        place[:, 1] = np.clip(place[:, 1], 0.0, 1.0)
-        near = (np.abs(place[active] - start[active]) < 3 * reach[active]).all(axis=1)
-        active = active[~done & near & (np.abs(det) > 1e-14)]
+        moved = place + np.clip(wanted / safe[:, None], -1.0, 1.0) * reach[active]
+        moved[:, 1] = np.clip(moved[:, 1], 0.0, 1.0)
+        near = (np.abs(moved - start[active]) < 3 * reach[active]).all(axis=1)
+        keep = ~done & near & np.isfinite(safe)
+        change = ((moved - place) / reach[active])[keep]
+        active, place, miss, slope = active[keep], moved[keep], miss[keep], slope[keep]
         if not len(active):
             break
     lost = np.flatnonzero(result[:, 0] == 0)
     if len(lost):
         result[lost] = _subdivide(strength, rays.take(lost), start[lost], reach[lost])
     return result
+
+
+def _with_slope(
+    strength: Strength, rays: _Rays, place: FloatArray, reach: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """Return offsets of surface points (H, 3) and their slopes (H, 2, 2) over a step of `reach`."""
+    step = DIFFERENCE * reach
+    # Differences are taken towards the inside of the family, which ends at 0 and 1.
+    side = np.where(place[:, 1] > 0.5, -step[:, 1], step[:, 1])
+    angles = place[:, :1] + step[:, :1] * np.array([0.0, 1.0, 0.0])
+    fractions = place[:, 1:] + side[:, None] * np.array([0.0, 0.0, 1.0])
+    located = rays.locate(_evaluate(strength, angles, fractions))
+    change = located[:, 1:, :2] - located[:, :1, :2]
+    change[:, 1] *= np.sign(side)[:, None]
+    return located[:, 0], change.transpose(0, 2, 1) / DIFFERENCE
 
 
 def _subdivide(strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray) -> FloatArray:
@@ -271,9 +292,9 @@ def _subdivide(strength: Strength, rays: _Rays, start: FloatArray, reach: FloatA
         result[hit, 2] = fractions[every[:, None], cell].mean(axis=1)[hit]
         centre[hit] = result[hit, 1:]
         # The ray may leave the chord for a neighbouring cell: keep one more on each side.
-        half = np.where(hit[:, None], half * 0.25, half * 1.7)
+        half = np.where(hit[:, None], half * 0.5, half * 1.7)
         corners = triangles[every, best, :, 2]
         settled = np.ptp(corners, axis=1) < 1e-10 * np.abs(corners).max(axis=1)
-        if ((settled & hit) | (half[:, 0] < 1e-8)).all():
+        if ((settled & hit) | (half[:, 0] < 1e-7)).all():
             break
     return result
