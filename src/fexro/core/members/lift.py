@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import os
 from collections.abc import Callable, Generator, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
@@ -217,6 +218,8 @@ def _solve_here(tasks: Sequence[_Task], _: int) -> Iterator[tuple[int, Utilisati
 def _solve_in_workers(tasks: Sequence[_Task], workers: int) -> Iterator[tuple[int, Utilisation]]:
     # A server that forks is safe beside the threads of a window.
     context = get_context("forkserver")
+    # One thread of linear algebra in each process: the matrices are small.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     context.set_forkserver_preload([__name__])
     pool = ProcessPoolExecutor(workers, mp_context=context)
     try:

@@ -13,6 +13,7 @@ polynomial law.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -23,7 +24,7 @@ import numpy.typing as npt
 from fexro.core.section.outline import FloatArray, Outline
 from fexro.core.strength.laws import Constant, Law, Piece, PiecewiseLaw, Power, Smooth
 
-__all__ = ["BarSet", "Body", "Region", "resultants"]
+__all__ = ["BarSet", "Body", "Region", "Turned", "resultants", "turned_resultants"]
 
 BLOCK = 30_000
 
@@ -53,6 +54,45 @@ class _Edges:
 
     start: FloatArray
     following: npt.NDArray[np.intp]
+
+
+@dataclass(frozen=True, eq=False)
+class Turned:
+    """A body in axes turned to directions of some shape: t towards compression, s square to it.
+
+    Attributes:
+        cos, sin: of the directions.
+        t, s: of the vertices of all regions, (V, …), mm.
+        bars: t of all bars, (B, …), mm.
+    """
+
+    cos: FloatArray
+    sin: FloatArray
+    t: FloatArray
+    s: FloatArray
+    bars: FloatArray
+
+    @property
+    def extent(self) -> tuple[FloatArray, FloatArray]:
+        """The lowest and highest t of the concrete, mm."""
+        return self.t.min(axis=0), self.t.max(axis=0)
+
+    @property
+    def lowest_bar(self) -> FloatArray:
+        """t of the bar furthest from the compressed side, mm."""
+        lowest: FloatArray = (self.bars if len(self.bars) else self.t).min(axis=0)
+        return lowest
+
+    def part(self, rows: slice, columns: slice) -> Turned:
+        """Return some of the directions, of a shape (A, 1) or (1, D)."""
+        at = (rows, slice(None)) if self.cos.shape[1] == 1 else (slice(None), columns)
+        return Turned(
+            self.cos[at],
+            self.sin[at],
+            self.t[:, at[0], at[1]],
+            self.s[:, at[0], at[1]],
+            self.bars[:, at[0], at[1]],
+        )
 
 
 class Body:
@@ -87,7 +127,30 @@ class Body:
     def bar_points(self) -> FloatArray:
         """Positions of all bars about the centre, (B, 2), mm."""
         points = [np.column_stack([bars.x, bars.y]) - self.centre for bars in self.bars]
-        return np.concatenate(points) if points else np.empty((0, 2))
+        return np.concatenate([np.empty((0, 2)), *points])
+
+    @cached_property
+    def bar_parts(self) -> list[slice]:
+        """Where the bars of each set stand among all bars."""
+        ends = np.cumsum([0, *(len(bars.x) for bars in self.bars)])
+        return [slice(a, b) for a, b in itertools.pairwise(ends)]
+
+    @cached_property
+    def vertex_parts(self) -> list[slice]:
+        """Where the vertices of each region stand among all vertices."""
+        ends = np.cumsum([0, *(len(edges.start) for edges in self._edges)])
+        return [slice(a, b) for a, b in itertools.pairwise(ends)]
+
+    def turn(self, angle: FloatArray) -> Turned:
+        """Return the body in axes turned to directions of the compressed side, of any shape."""
+        cos, sin = np.cos(angle), np.sin(angle)
+        return Turned(
+            cos,
+            sin,
+            _along(self.vertices, cos, sin),
+            _along(self.vertices, -sin, cos),
+            _along(self.bar_points, cos, sin),
+        )
 
     @cached_property
     def vertices(self) -> FloatArray:
@@ -105,14 +168,11 @@ class Body:
 
     def extent(self, angle: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the lowest and highest t of the concrete for each direction (A,), mm."""
-        t: FloatArray = _along(self.vertices, np.cos(angle), np.sin(angle))
-        return t.min(axis=0), t.max(axis=0)
+        return self.turn(angle).extent
 
     def lowest_bar(self, angle: FloatArray) -> FloatArray:
         """Return t of the bar furthest from the compressed side for each direction (A,), mm."""
-        points = self.bar_points if len(self.bar_points) else self.vertices
-        lowest: FloatArray = _along(points, np.cos(angle), np.sin(angle)).min(axis=0)
-        return lowest
+        return self.turn(angle).lowest_bar
 
     def directions(self, count: int) -> FloatArray:
         """Return directions (A,) that turn the moment about evenly: closest about the weak axis."""
@@ -179,47 +239,89 @@ def resultants(
     Returns:
         N (N), Mx, My (N·mm), shape (A, D, 3).
     """
-    # One plane per direction is a single row of planes: keep the long axis last.
-    if centre_strain.shape[1] == 1:
-        shaped = angle[:, None].T, centre_strain.T, curvature.T
-    else:
-        shaped = angle[:, None], centre_strain, curvature
+    turned = body.turn(angle[:, None])
+    return turned_resultants(body, turned, centre_strain, curvature).transpose(1, 2, 0)
+
+
+def turned_resultants(
+    body: Body,
+    turned: Turned,
+    centre_strain: FloatArray,
+    curvature: FloatArray,
+    displacing: FloatArray | None = None,
+) -> FloatArray:
+    """Return N, Mx, My of strain planes of a body that is already turned.
+
+    Args:
+        body: the regions and bars.
+        turned: the same body turned to directions (A, 1), or (1, D) for planes of one row.
+        centre_strain, curvature: the planes, (A, D); see `resultants`.
+        displacing: strains (B, A, D) that decide what concrete the bars displace, where these are
+            not the bars' own. Held fixed, they leave no step where a bar enters a block.
+
+    Returns:
+        N (N), Mx, My (N·mm), shape (3, A, D).
+    """
     # A uniform strain has no neutral axis; a curvature too small to matter avoids dividing by zero.
-    turned, strain, bent = shaped[0], shaped[1], np.maximum(shaped[2], 1e-30)
-    total = np.empty((3, *strain.shape))
+    curvature = np.maximum(curvature, 1e-30)
+    rows, columns = centre_strain.shape
+    height = max(BLOCK // (columns * body.width), 1)
+    width = max(BLOCK // body.width, 1)
+    if height >= rows and width >= columns:
+        return _block(body, turned, centre_strain, curvature, displacing)
     # Blocks of planes keep the temporaries in the processor's cache.
-    rows = max(BLOCK // (strain.shape[1] * body.width), 1)
-    columns = max(BLOCK // body.width, 1)
-    for row in range(0, strain.shape[0], rows):
-        for column in range(0, strain.shape[1], columns):
-            part = slice(row, row + rows), slice(column, column + columns)
-            angles = turned[part] if turned.shape[1] > 1 else turned[part[0]]
-            total[:, part[0], part[1]] = _block(body, angles, strain[part], bent[part])
-    return total.transpose(2, 1, 0) if centre_strain.shape[1] == 1 else total.transpose(1, 2, 0)
+    total = np.empty((3, rows, columns))
+    for row in range(0, rows, height):
+        for column in range(0, columns, width):
+            part = slice(row, row + height), slice(column, column + width)
+            held = None if displacing is None else displacing[:, part[0], part[1]]
+            total[:, part[0], part[1]] = _block(
+                body, turned.part(*part), centre_strain[part], curvature[part], held
+            )
+    return total
 
 
 def _block(
-    body: Body, angle: FloatArray, centre_strain: FloatArray, curvature: FloatArray
+    body: Body,
+    turned: Turned,
+    centre_strain: FloatArray,
+    curvature: FloatArray,
+    displacing: FloatArray | None,
 ) -> FloatArray:
-    """Return N, Mx, My, (3, A, D), for directions (A, 1) or (A, D)."""
-    cos, sin = np.cos(angle), np.sin(angle)
+    """Return N, Mx, My, (3, A, D)."""
+    cos, sin = turned.cos, turned.sin
     total = np.zeros((3, *centre_strain.shape))
-    for index, region in enumerate(body.regions):
-        edges = body.edges(index)
+    for index, (region, part) in enumerate(zip(body.regions, body.vertex_parts, strict=True)):
+        t, s = turned.t[part], turned.s[part]
+        cuts = _Cuts(t, s, body.edges(index).following)
         for piece in region.law.pieces:
-            force, mt, ms = _piece(edges, piece, cos, sin, centre_strain, curvature)
+            force, mt, ms = _piece(cuts, piece, centre_strain, curvature)
             total[0] += force
             total[1] += mt * sin + ms * cos
             total[2] += mt * cos - ms * sin
-    for bars, matrix in zip(body.bars, body.bar_moments, strict=True):
-        t = _along(np.column_stack([bars.x, bars.y]) - body.centre, cos, sin)
-        strain = t * curvature
+    for bars, matrix, part in zip(body.bars, body.bar_moments, body.bar_parts, strict=True):
+        strain = turned.bars[part] * curvature
         strain += centre_strain
         stress = bars.law.stress(strain)
         if bars.displaced is not None:
-            stress -= bars.displaced.stress(strain)
-        total += (matrix.T @ stress.reshape(len(t), -1)).reshape(total.shape)
+            held = strain if displacing is None else displacing[part]
+            stress -= bars.displaced.stress(held)
+        total += (matrix.T @ stress.reshape(len(stress), -1)).reshape(total.shape)
     return total
+
+
+class _Cuts:
+    """The edges of a region in turned axes: both ends, and s along each as offset + slope · t."""
+
+    def __init__(self, t: FloatArray, s: FloatArray, following: npt.NDArray[np.intp]) -> None:
+        self.t1, self.t2 = t, t[following]
+        rise = self.t2 - t
+        level = rise == 0
+        rise[level] = 1.0
+        self.slope = s[following] - s
+        self.slope /= rise
+        self.slope[level] = 0.0
+        self.offset = s - self.slope * t
 
 
 def _sorted_rows(rows: FloatArray, step: float) -> FloatArray:
@@ -237,22 +339,12 @@ def _along(points: FloatArray, cos: FloatArray, sin: FloatArray) -> FloatArray:
 
 
 def _piece(
-    edges: _Edges,
-    piece: Piece,
-    cos: FloatArray,
-    sin: FloatArray,
-    centre_strain: FloatArray,
-    curvature: FloatArray,
+    cuts: _Cuts, piece: Piece, centre_strain: FloatArray, curvature: FloatArray
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Integrate one piece of a law over the area: N, Mt, Ms, each (A, D)."""
-    t1, s1 = _along(edges.start, cos, sin), _along(edges.start, -sin, cos)
-    t2, s2 = t1[edges.following], s1[edges.following]
-    rise = t2 - t1
-    level = rise == 0
-    slope = np.where(level, 0.0, (s2 - s1) / np.where(level, 1.0, rise))
-    offset = s1 - slope * t1
+    slope, offset = cuts.slope, cuts.offset
     lower = (piece.lower - centre_strain) / curvature
-    a, b = np.maximum(t1, lower), np.maximum(t2, lower)
+    a, b = np.maximum(cuts.t1, lower), np.maximum(cuts.t2, lower)
     if piece.upper != np.inf:
         upper = (piece.upper - centre_strain) / curvature
         np.minimum(a, upper, out=a)

@@ -15,7 +15,7 @@ import numpy as np
 import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.surface import Mesh, Strength
+from fexro.core.strength.surface import Mesh, Points, Strength
 
 __all__ = ["BoolArray", "Crossings", "IntArray", "first_crossings"]
 
@@ -23,7 +23,8 @@ IntArray = npt.NDArray[np.intp]
 BoolArray = npt.NDArray[np.bool_]
 
 TOLERANCE = 1e-10
-STEPS, FRESH_SLOPES = 14, (0, 5, 9)
+STEPS, FRESH_SLOPES = 10, (0, 5)
+SIDES, STEPS_BESIDE = 3, 5
 DIFFERENCE = 1e-5  # of a cell of the mesh
 SUBDIVISIONS = 40
 SUBGRID = 7
@@ -193,9 +194,16 @@ def _weights(corners: FloatArray) -> FloatArray:
     return np.clip(weights, 0.0, 1.0)
 
 
-def _evaluate(strength: Strength, angle: FloatArray, fraction: FloatArray) -> FloatArray:
-    """Return scaled surface points (H, G, 3) at angles and fractions (H, G)."""
-    points = strength.at(angle.ravel(), fraction.reshape(-1, 1))
+def _evaluate(
+    strength: Strength, angle: FloatArray, fraction: FloatArray, held: Points | None = None
+) -> FloatArray:
+    """Return scaled surface points (H, G, 3) at angles and fractions (H, G).
+
+    The strains of `held` (H, 1) decide what the bars displace, where they are given.
+    """
+    if held is not None:
+        held = held.part(np.repeat(np.arange(len(angle)), angle.shape[1]))
+    points = strength.at(angle.ravel(), fraction.reshape(-1, 1), held)
     return points.design.reshape(*angle.shape, 3) / strength.mesh.scale
 
 
@@ -244,12 +252,52 @@ def _refine(strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatA
             break
     lost = np.flatnonzero(result[:, 0] == 0)
     if len(lost):
+        result[lost] = _beside_step(strength, rays.take(lost), start[lost], reach[lost])
+        lost = lost[result[lost, 0] == 0]
+    if len(lost):
         result[lost] = _subdivide(strength, rays.take(lost), start[lost], reach[lost])
     return result
 
 
+def _beside_step(
+    strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray
+) -> FloatArray:
+    """Return crossings (H, 3) where bars entering a block leave a step in the surface; 0 if lost.
+
+    With the concrete that bars displace held as it is on one side, that side goes on smoothly past
+    the step and meets the ray; the place it meets it decides the other side. The weaker counts.
+    """
+    place, weaker = start.copy(), np.zeros((len(start), 3))
+    for side in range(SIDES):
+        held = strength.at(place[:, 0], place[:, 1:])
+        for _ in range(STEPS_BESIDE):
+            located, slope = _with_slope(strength, rays, place, reach, held)
+            det = slope[:, 0, 0] * slope[:, 1, 1] - slope[:, 0, 1] * slope[:, 1, 0]
+            safe = np.where(np.abs(det) > 1e-16, det, np.inf)
+            u, v = located[:, 0], located[:, 1]
+            change = np.column_stack(
+                [v * slope[:, 0, 1] - u * slope[:, 1, 1], u * slope[:, 1, 0] - v * slope[:, 0, 0]]
+            )
+            place = place + np.clip(change / safe[:, None], -1.0, 1.0) * reach
+            place[:, 1] = np.clip(place[:, 1], 0.0, 1.0)
+        met = _evaluate(strength, place[:, :1], place[:, 1:], held)
+        located = rays.locate(met)[:, 0]
+        good = (np.abs(located[:, :2]).max(axis=1) < 1e-8) & (located[:, 2] > 0)
+        good &= (np.abs(place - start) < 4 * reach).all(axis=1)
+        # The first side starts from afar and only leads to the step.
+        if side > 0:
+            better = good & ((weaker[:, 0] == 0) | (located[:, 2] < weaker[:, 0]))
+            weaker[better] = np.column_stack([located[:, 2], place])[better]
+            weaker[~good] = 0.0
+    return weaker
+
+
 def _with_slope(
-    strength: Strength, rays: _Rays, place: FloatArray, reach: FloatArray
+    strength: Strength,
+    rays: _Rays,
+    place: FloatArray,
+    reach: FloatArray,
+    held: Points | None = None,
 ) -> tuple[FloatArray, FloatArray]:
     """Return offsets of surface points (H, 3) and their slopes (H, 2, 2) over a step of `reach`."""
     step = DIFFERENCE * reach
@@ -257,7 +305,7 @@ def _with_slope(
     side = np.where(place[:, 1] > 0.5, -step[:, 1], step[:, 1])
     angles = place[:, :1] + step[:, :1] * np.array([0.0, 1.0, 0.0])
     fractions = place[:, 1:] + side[:, None] * np.array([0.0, 0.0, 1.0])
-    located = rays.locate(_evaluate(strength, angles, fractions))
+    located = rays.locate(_evaluate(strength, angles, fractions, held))
     change = located[:, 1:, :2] - located[:, :1, :2]
     change[:, 1] *= np.sign(side)[:, None]
     return located[:, 0], change.transpose(0, 2, 1) / DIFFERENCE

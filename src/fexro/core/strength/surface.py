@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import Body, resultants
+from fexro.core.strength.integration import Body, turned_resultants
 
 IntArray = npt.NDArray[np.intp]
 
@@ -112,13 +112,30 @@ class Strength:
     max_tension: float
     nominal_max_axial: float
 
-    def at(self, angle: FloatArray, fraction: FloatArray) -> Points:
-        """Return the surface points of directions (A,) and places in the family (A, D)."""
-        lowest, highest = self.body.extent(angle)
-        strain, curvature = self.limit.planes(fraction, lowest[:, None], highest[:, None])
-        nominal = resultants(self.body, angle, strain, curvature)
-        tension_strain = strain + curvature * self.body.lowest_bar(angle)[:, None]
-        return Points(angle, fraction, nominal, self.factor(tension_strain), strain, curvature)
+    def at(self, angle: FloatArray, fraction: FloatArray, held: Points | None = None) -> Points:
+        """Return the surface points of directions (A,) and places in the family (A, D).
+
+        Where `held`, points of one depth, are given, their strains decide what the bars displace.
+        """
+        # Planes of one depth are laid in a row, so that the long axis is the last.
+        if fraction.shape[1] == 1:
+            return self._in_row(angle, fraction, held)
+        turned = self.body.turn(angle[:, None])
+        strain, curvature = self.limit.planes(fraction, *turned.extent)
+        total = turned_resultants(self.body, turned, strain, curvature)
+        factor = self.factor(strain + curvature * turned.lowest_bar)
+        return Points(angle, fraction, total.transpose(1, 2, 0), factor, strain, curvature)
+
+    def _in_row(self, angle: FloatArray, fraction: FloatArray, held: Points | None) -> Points:
+        turned = self.body.turn(angle[None, :])
+        strain, curvature = self.limit.planes(fraction.T, *turned.extent)
+        displacing = None
+        if held is not None:
+            along = self.body.turn(held.angle[None, :]).bars
+            displacing = held.centre_strain.T + along * held.curvature.T
+        total = turned_resultants(self.body, turned, strain, curvature, displacing)
+        factor = self.factor(strain + curvature * turned.lowest_bar)
+        return Points(angle, fraction, total.transpose(2, 1, 0), factor.T, strain.T, curvature.T)
 
     @cached_property
     def mesh(self) -> Mesh:
