@@ -150,3 +150,12 @@ def test_checking_needs_no_interface_toolkit():
         [sys.executable, "-c", code], capture_output=True, text=True, check=True
     )
     assert result.stdout == "[]\n"
+
+
+def test_the_audit_reports_the_largest_difference():
+    result = runner.invoke(app, ["audit", "demo"])
+    assert result.exit_code == 0
+    last = result.stdout.strip().split("\n")[-1]
+    assert last.startswith("Largest difference: ")
+    assert float(last.split()[2]) < 0.5
+    assert sum(line.startswith("C") for line in result.stdout.split("\n")) == 36

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QMimeData, QPointF, QSettings, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMessageBox
 
+from benchmarks.building import building
 from fexro.core.codes import State
 from fexro.core.errors import FexroError
 from fexro.demo.tarnholm import tarnholm_archive
@@ -380,6 +381,27 @@ def test_results_of_a_project_left_behind_are_dropped(qtbot, empty_window):
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
     qtbot.wait(200)
     assert set(empty_window.document.results) == set(other.by_key)
+
+
+def test_a_large_building_shows_progress_and_can_be_cancelled(qtbot, empty_window):
+    project = building(60, 12)
+    empty_window.open_project(project, None)
+    document = empty_window.document
+    qtbot.waitUntil(lambda: 0 < document.done < len(project.by_key), timeout=30_000)
+    assert empty_window.progress.isVisible()
+    assert empty_window.progress.maximum() == 360
+    qtbot.mouseClick(empty_window.stop_checking, Qt.MouseButton.LeftButton)
+    assert not document.busy
+    assert not empty_window.progress.isVisible()
+    done = document.done
+    assert empty_window.check_time.text() == f"Cancelled: {done} of 360 checked"
+    qtbot.wait(400)
+    assert document.done == done
+    # An edit of a lift that was not reached checks it.
+    key = next(key for key in project.by_key if key not in document.results)
+    lift = project.by_key[key]
+    document.replace_lift(key, lift.model_copy(update={"concrete": "C45"}), "Concrete")
+    assert key in document.results
 
 
 def test_the_design_code_is_switched_and_undone(qtbot, window):

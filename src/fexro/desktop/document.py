@@ -228,6 +228,8 @@ class Document(QObject):
         if self._task is not None:
             self._task.stopped.set()
             self._task = None
+            # What is already on its way comes too late.
+            self._run += 1
 
     @property
     def busy(self) -> bool:

@@ -10,10 +10,11 @@ from collections.abc import Mapping
 from typing import Any
 
 from fexro.core.codes import State
+from fexro.core.members.audit import Opinion
 from fexro.core.members.lift import LiftResult
 from fexro.project.model import LiftKey, Project
 
-__all__ = ["results_csv", "results_json", "results_text", "worst_state"]
+__all__ = ["audit_text", "results_csv", "results_json", "results_text", "worst_state"]
 
 Results = Mapping[LiftKey, LiftResult]
 
@@ -63,6 +64,29 @@ def results_json(project: Project, results: Results) -> str:
         "lifts": [_lift(key, result) for key, result in results.items()],
     }
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
+
+
+def audit_text(project: Project, opinions: Mapping[LiftKey, Opinion]) -> str:
+    """Return the second opinions on a project, one line for each lift, and the largest difference.
+
+    Args:
+        project: the project.
+        opinions: by lift.
+    """
+    lines = [f"{project.name}, governing utilisation along the ray by fibres", ""]
+    lines.append(f"{'lift':<14}{'in':<8}{'engine':>8}{'fibres':>8}  difference")
+    largest = 0.0
+    for key, opinion in opinions.items():
+        if math.isnan(opinion.engine):
+            lines.append(f"{key!s:<14}no forces")
+            continue
+        largest = max(largest, abs(opinion.difference))
+        lines.append(
+            f"{key!s:<14}{opinion.combination:<8}{opinion.engine:>8.4f}{opinion.fibres:>8.4f}"
+            f"{100 * opinion.difference:>10.3f} %"
+        )
+    lines += ["", f"Largest difference: {100 * largest:.3f} %."]
+    return "\n".join(lines) + "\n"
 
 
 def _code(results: Results) -> str:

@@ -1,0 +1,133 @@
+"""Section strength by square fibres.
+
+The section is cut into small squares, each with the strain of its middle; forces and moments are
+sums. The design surface is met along the ray from the origin by bisection in the depth of the
+neutral axis and its direction. It is slow and not quite exact, and shares with the engine only the
+data of the section, the stress laws and the limit strains of the code.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from fexro.core.section.outline import FloatArray, Outline
+from fexro.core.strength.surface import Strength
+
+__all__ = ["Fibres", "fibre_utilisation"]
+
+CELLS = 160  # along the longer side of the section
+DIRECTION_STEPS, DEPTH_STEPS = 22, 34
+
+
+@dataclass(frozen=True, eq=False)
+class Fibres:
+    """Squares of concrete (F,) and bars: places from the centroid, mm, and areas, mm²."""
+
+    x: FloatArray
+    y: FloatArray
+    area: FloatArray
+    strength: Strength
+
+    @classmethod
+    def of(cls, strength: Strength) -> Fibres:
+        """Cut the regions of a section into squares."""
+        outline = strength.body.regions[0].outline
+        x0, y0, x1, y1 = outline.bounds
+        size = max(x1 - x0, y1 - y0) / CELLS
+        columns, rows = max(round((x1 - x0) / size), 1), max(round((y1 - y0) / size), 1)
+        dx, dy = (x1 - x0) / columns, (y1 - y0) / rows
+        x, y = np.meshgrid(x0 + dx * (np.arange(columns) + 0.5), y0 + dy * (np.arange(rows) + 0.5))
+        share = _shares(outline, x.ravel(), y.ravel(), dx, dy)
+        kept = share > 0
+        area = share[kept] * dx * dy
+        cx, cy = strength.body.centre
+        return cls(x.ravel()[kept] - cx, y.ravel()[kept] - cy, area, strength)
+
+    def design(self, angle: float, fraction: float) -> FloatArray:
+        """Return the design N, Mx, My of a limit plane of the code."""
+        strength = self.strength
+        (bars,) = strength.body.bars
+        bx, by = bars.x - strength.body.centre[0], bars.y - strength.body.centre[1]
+        cos, sin = np.cos(angle), np.sin(angle)
+        corners = np.concatenate(strength.body.regions[0].outline.rings) - strength.body.centre
+        reach = corners @ (cos, sin)
+        strain, curvature = (
+            float(value[0, 0])
+            for value in strength.limit.planes(
+                np.array([[fraction]]), np.array([[reach.min()]]), np.array([[reach.max()]])
+            )
+        )
+        law = strength.body.regions[0].law
+        force = law.stress(strain + curvature * (self.x * cos + self.y * sin)) * self.area
+        bar_strain = strain + curvature * (bx * cos + by * sin)
+        bar_stress = bars.law.stress(bar_strain)
+        if bars.displaced is not None:
+            bar_stress -= bars.displaced.stress(bar_strain)
+        bar_force = bar_stress * bars.area
+        factor = float(strength.factor(np.array([bar_strain.min()]))[0])
+        return factor * np.array(
+            [
+                force.sum() + bar_force.sum(),
+                force @ self.y + bar_force @ by,
+                force @ self.x + bar_force @ bx,
+            ]
+        )
+
+
+def _shares(outline: Outline, x: FloatArray, y: FloatArray, dx: float, dy: float) -> FloatArray:
+    """Return the share of each square that is concrete, from 3 × 3 points in it."""
+    from shapely import contains_xy, prepare
+
+    polygon = outline.polygon()
+    prepare(polygon)
+    share = np.zeros(len(x))
+    for i in (-1, 0, 1):
+        for j in (-1, 0, 1):
+            share += contains_xy(polygon, x + i * dx / 3, y + j * dy / 3)
+    share /= 9
+    # The whole has the outline's area; only where the fibres lie is approximate.
+    share *= outline.area / (share.sum() * dx * dy)
+    return share
+
+
+def fibre_utilisation(fibres: Fibres, demand: FloatArray) -> float:
+    """Return the utilisation of a demand N, Mx, My along the ray from the origin."""
+    strength = fibres.strength
+    if not demand.any():
+        return 0.0
+    moment = float(np.hypot(*demand[1:]))
+    by_cap = float(demand[0]) / strength.max_axial
+    if moment <= 1e-9 * max(abs(float(demand[0])), 1.0):
+        end = fibres.design(0.0, 1.0 if demand[0] > 0 else 0.0)
+        return max(float(demand[0] / end[0]), by_cap)
+    # The moment turns the same way as the direction of compression, starting from its own.
+    own = float(np.arctan2(demand[1], demand[2]))
+    low, high = own - np.pi / 2, own + np.pi / 2
+    point = np.zeros(3)
+    for _ in range(DIRECTION_STEPS):
+        angle = (low + high) / 2
+        point = _at_slope(fibres, angle, demand)
+        turned = demand[2] * point[1] - demand[1] * point[2]
+        if turned > 0:
+            high = angle
+        else:
+            low = angle
+    length = float(point @ demand) / float(demand @ demand)
+    return max(1.0 / length if length > 0 else np.inf, by_cap)
+
+
+def _at_slope(fibres: Fibres, angle: float, demand: FloatArray) -> FloatArray:
+    """Return the point in a direction whose N stands to its moment as in the demand."""
+    low, high = 0.0, 1.0
+    moment = float(np.hypot(*demand[1:]))
+    point = np.zeros(3)
+    for _ in range(DEPTH_STEPS):
+        fraction = (low + high) / 2
+        point = fibres.design(angle, fraction)
+        if point[0] * moment > demand[0] * float(np.hypot(*point[1:])):
+            high = fraction
+        else:
+            low = fraction
+    return point
