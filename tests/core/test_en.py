@@ -64,7 +64,7 @@ def test_balanced_point_by_hand():
 
 def test_limit_planes_join_at_the_full_depth():
     planes = strength.LimitPlanesEN(0.002, 0.0035)
-    fraction = np.array([[0.0, 0.3, 0.4999999, 0.5000001, 0.75, 1.0]])
+    fraction = np.array([[0.0, 0.3, 0.7999999, 0.8000001, 0.9, 1.0]])
     strain, curvature = planes.planes(fraction, np.array([[-250.0]]), np.array([[250.0]]))
     top, bottom = strain + curvature * 250, strain - curvature * 250
     np.testing.assert_allclose(top[0, 1:4], 0.0035, rtol=1e-6)
@@ -91,10 +91,10 @@ def test_least_eccentricity_about_one_axis_at_a_time():
     assert found.places == (
         "top",
         "bottom",
-        "top with e0 about x",
-        "bottom with e0 about x",
-        "top with e0 about y",
-        "bottom with e0 about y",
+        "top, e0 x",
+        "bottom, e0 x",
+        "top, e0 y",
+        "bottom, e0 y",
     )
     np.testing.assert_allclose(found.values[0, 2], [1e6, 700e6 / 30, -1e6])
     np.testing.assert_allclose(found.values[0, 3], [1e6, -9e7, 0.0])

@@ -204,7 +204,10 @@ class _Typst(_Renderer):
         return f"{self.inside(left, _PRODUCT)}{joint}{self.inside(right, _POWER)}"
 
     def power(self, left: ast.expr, right: ast.expr) -> str:
-        return f"{self.inside(left, _ATOM)}^({self.write(right)[0]})"
+        base = self.inside(left, _ATOM)
+        if base.startswith("frac("):
+            base = self.brackets(base)
+        return f"{base}^({self.write(right)[0]})"
 
     def call(self, function: str, args: list[ast.expr]) -> tuple[str, int]:
         parts = [self.write(arg)[0] for arg in args]

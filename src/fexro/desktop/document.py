@@ -94,7 +94,7 @@ class Document(QObject):
         self.selection = Selection()
         self.results: dict[LiftKey, LiftResult] = {}
         self.path: Path | None = None
-        self.check_time = 0.0
+        self.check_time, self.checked_together = 0.0, 0
         self._history: History | None = None
         self._pending: set[LiftKey] = set()
         self._task: _Task | None = None
@@ -204,6 +204,7 @@ class Document(QObject):
         results = check_lifts([resolve_lift(project, key) for key in keys])
         self.results.update(zip(keys, results, strict=True))
         self._pending -= touched
+        self.checked_together = len(touched)
         self.check_time = time.perf_counter() - started
         self.edited.emit(touched)
         self.checked.emit(touched)
@@ -219,6 +220,7 @@ class Document(QObject):
         self._started = time.perf_counter()
         self._pending |= touched
         lifts = {key: resolve_lift(project, key) for key in project.by_key if key in self._pending}
+        self.checked_together = len(lifts)
         self._task = _Task(self._run, lifts)
         self._task.signals.checked.connect(self._take_results)
         pool.start(self._task)

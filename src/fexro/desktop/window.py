@@ -494,8 +494,9 @@ class Window(QMainWindow):
             self.check_time.setText(f"Checking: {self.document.done} of {len(project.by_key)}")
             return
         seconds = self.document.check_time
-        if len(keys) > 1:
-            count = f"{len(project.by_key)} lifts × {len(project.combinations)} combinations"
+        together = self.document.checked_together
+        if together > 1:
+            count = f"{together} lifts × {len(project.combinations)} combinations"
             self.check_time.setText(f"Checked {count} in {seconds:.2f} s")
         else:
             self.check_time.setText(f"Rechecked in {1000 * seconds:.0f} ms")

@@ -11,7 +11,7 @@ from fexro.core.section.outline import FloatArray
 from fexro.core.strength.rays import first_crossings
 from fexro.core.strength.surface import IntArray, Strength
 
-__all__ = ["Marks", "Meridian", "meridian", "moments_at"]
+__all__ = ["Marks", "Meridian", "contour", "meridian", "moments_at"]
 
 STEPS, SECANT_STEPS = 30, 7
 TOLERANCE = 1e-6  # of the largest moment, off the plane
@@ -146,6 +146,28 @@ def moments_at(strength: Strength, axial: FloatArray, units: list[FloatArray]) -
     distance = first_crossings(strength, origin, direction).distance
     moments: FloatArray = np.where(np.isfinite(distance), distance * size, 0.0)
     return moments
+
+
+def contour(strength: Strength, axial: float, count: int = 96) -> FloatArray:
+    """Return the design Mx–My curve at an axial force as a closed path.
+
+    Args:
+        strength: the section's strength.
+        axial: axial force, N.
+        count: number of moment directions, evenly spaced in moments scaled by the section's own.
+
+    Returns:
+        Mx and My, (count + 1, 2), N·mm; empty where the axial force is beyond the surface.
+    """
+    if not strength.max_tension <= axial <= strength.max_axial:
+        return np.empty((0, 2))
+    largest = np.abs(strength.mesh.points.design).max(axis=(0, 1))[1:]
+    turn = np.arange(count) * (2 * np.pi / count)
+    units = np.column_stack([np.cos(turn), np.sin(turn)]) * np.maximum(largest, 1e-9)
+    units /= np.hypot(*units.T)[:, None]
+    moments = moments_at(strength, np.full(count, axial), list(units))
+    path = units * moments[:, None]
+    return np.concatenate([path, path[:1]])
 
 
 def _through_plane(

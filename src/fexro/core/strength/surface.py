@@ -158,6 +158,35 @@ class Strength:
         scale = np.array([max(float(largest[0]), 1e-9), moment, moment])
         return Mesh(np.append(angle, angle[0] + 2 * np.pi), fraction, closed, scale)
 
+    def closed(self, angles: int = 72, depths: int = 64) -> tuple[FloatArray, IntArray]:
+        """Return the closed design surface, cap included, as a mesh of triangles.
+
+        Columns of points that rise above the cap are cut where they pass it and end in its middle.
+
+        Args:
+            angles, depths: number of directions and of depths.
+
+        Returns:
+            Points N, Mx, My, (P, 3), and the three corners of each triangle, (T, 3), seen
+            anticlockwise from outside where My, Mx, N are right-handed axes.
+        """
+        points = self.grid(angles, depths).points.design[:-1].copy()
+        above = points[..., 0] > self.max_axial
+        for row in np.flatnonzero(above.any(axis=1)):
+            first = int(above[row].argmax())
+            low, high = points[row, first - 1], points[row, first]
+            share = (self.max_axial - low[0]) / (high[0] - low[0])
+            edge = low + share * (high - low)
+            # From the edge to the axis, one ring for each depth that was cut off.
+            left = np.linspace(1.0, 0.0, points.shape[1] - first)
+            points[row, first:] = edge * [0.0, 1.0, 1.0] * left[:, None]
+            points[row, first:, 0] = self.max_axial
+        a = np.arange(angles)[:, None] * depths + np.arange(depths - 1)
+        b = np.roll(a, -1, axis=0)
+        quads = np.stack([a, b, b + 1, a + 1], axis=-1).reshape(-1, 4)
+        triangles = np.concatenate([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]])
+        return points.reshape(-1, 3), triangles
+
     def _around(self, angle: FloatArray, fraction: FloatArray) -> Points:
         """Return points of all directions (A,) at the same depths (D,)."""
         if not (self.body.symmetric and len(angle) % 4 == 0):

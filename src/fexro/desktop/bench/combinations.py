@@ -34,7 +34,7 @@ from fexro.project.model import Project
 __all__ = ["CombinationsTable"]
 
 _ASCENDING = Qt.SortOrder.AscendingOrder
-NUMBER_WIDTH, WIDTHS = 79, {0: 92, 2: 62, 7: 66, 8: 74, 9: 78}
+NUMBER_WIDTH, WIDTHS = 76, {0: 88, 2: 62, 7: 96, 8: 70, 9: 78}
 RATIO_COLUMN = 9
 _NUMBERS = ("N", "Mx top", "Mx bottom", "My top", "My bottom")
 _TAIL = ("Worst\nat", "Const. N\nratio", "Along ray\nratio")

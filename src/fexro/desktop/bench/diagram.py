@@ -198,6 +198,10 @@ class Diagram(QWidget):
             near = np.where(m > 0.1 * m.max(), np.abs(n - level), np.inf)
             place = int(near.argmin())
             name.setPos(float(m[place]), float(n[place]))
+        # Where no factor sets them apart, one curve is both.
+        apart = not np.array_equal(curve.nominal_right, curve.design_right)
+        for item in (self._nominal, self._names[0]):
+            item.setVisible(apart)
 
     def _show_keys(
         self, result: LiftResult, strength: Strength, curve: Meridian, force: float, moment: float
@@ -268,6 +272,9 @@ class Diagram(QWidget):
         name = result.combination_of(demand)
         self._label.setText(f"{name} {ratios[demand]:.2f}", QColor(theme.ink))
         self._label.setPos(along[demand], axial[demand])
+        # Beside the demand on the side where there is room.
+        widest = float(self._design.getData()[0].max())
+        self._label.setAnchor((1.12, 0.5) if along[demand] > 0.85 * widest else (-0.12, 0.5))
 
     def _pick(self, _: object, spots: list[pg.SpotItem]) -> None:
         if len(spots):

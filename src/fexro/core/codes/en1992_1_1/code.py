@@ -114,7 +114,7 @@ class CodeEN:
             sign = np.where(analysed[..., axis] < 0, -1.0, 1.0)
             eccentric[..., axis] = sign * np.maximum(np.abs(analysed[..., axis]), least)
             found.append(eccentric)
-        places = (*ENDS, *(f"{end} with e0 about {axis}" for axis in "xy" for end in ENDS))
+        places = (*ENDS, *(f"{end}, e0 {axis}" for axis in "xy" for end in ENDS))
         return Demands(np.concatenate(found, axis=1), places)
 
     def limits(self, column: Column, demands: FloatArray) -> list[Check]:
@@ -210,7 +210,8 @@ class CodeEN:
                 section.outline.area, f_cd, section.bars.total_area, f_yd
             )
             round_section = len(section.outline.rings[0]) > ROUND
-            a = 2.0 if round_section else rules.biaxial_exponent(axial / resistance)
+            n = rules.axial_share(axial, resistance)
+            a = 2.0 if round_section else rules.biaxial_exponent(n)
             return float(
                 rules.biaxial_ratio(abs(moment_x), capacity_x, abs(moment_y), capacity_y, a)
             )
@@ -218,8 +219,8 @@ class CodeEN:
         def derive() -> Derivation:
             with derivation() as record:
                 write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand)
-                record.given("M_Rdx", float(capacity_x), Dimension.MOMENT, "about x alone at N_Ed")
-                record.given("M_Rdy", float(capacity_y), Dimension.MOMENT, "about y alone at N_Ed")
+                record.given("M_Rdx", float(capacity_x), Dimension.MOMENT, "about x alone at NEd")
+                record.given("M_Rdy", float(capacity_y), Dimension.MOMENT, "about y alone at NEd")
                 calculate()
             record.note("Shown beside the exact result, which is the check.")
             return record

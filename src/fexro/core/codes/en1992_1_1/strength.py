@@ -14,6 +14,7 @@ from fexro.core.section.outline import FloatArray
 __all__ = [
     "LimitPlanesEN",
     "axial_resistance",
+    "axial_share",
     "axial_utilisation",
     "biaxial_exponent",
     "biaxial_ratio",
@@ -22,6 +23,10 @@ __all__ = [
     "resisting_axial",
     "resisting_moment",
 ]
+
+
+# The place in the family at which the neutral axis reaches the far edge.
+FULL_DEPTH = 0.8
 
 
 @dataclass(frozen=True)
@@ -40,11 +45,13 @@ class LimitPlanesEN:
     ) -> tuple[FloatArray, FloatArray]:
         """Return strain at t = 0 and curvature; see `LimitPlanes`."""
         height = highest - lowest
-        inside = np.clip(2 * fraction, 1e-8, 1.0)
+        inside = np.clip(fraction / FULL_DEPTH, 1e-8, 1.0)
+        beyond = np.clip((1 - fraction) / (1 - FULL_DEPTH), 0.0, 1.0)
         # Closer depths near the compressed edge, where a little depth means much.
-        curvature = self.limit / (height * inside**1.5) * np.clip(2 - 2 * fraction, 0.0, 1.0)
-        fixed = highest - np.where(fraction <= 0.5, 0.0, (1 - self.peak / self.limit) * height)
-        strain = np.where(fraction <= 0.5, self.limit, self.peak)
+        curvature = self.limit / (height * inside**1.5) * beyond
+        within = fraction <= FULL_DEPTH
+        fixed = highest - np.where(within, 0.0, (1 - self.peak / self.limit) * height)
+        strain = np.where(within, self.limit, self.peak)
         return strain - curvature * fixed, curvature
 
     def fraction(self, strain: FloatArray, depth: FloatArray, height: FloatArray) -> FloatArray:
@@ -52,9 +59,11 @@ class LimitPlanesEN:
         inside = self.limit * depth / (self.limit - strain) / height
         pivot = (1 - self.peak / self.limit) * height
         curvature = (self.peak - strain) / (depth - pivot)
-        beyond = 1 - curvature * height / self.limit / 2
+        beyond = 1 - curvature * height / self.limit * (1 - FULL_DEPTH)
         found: FloatArray = np.where(
-            inside <= 1.0, np.clip(inside, 0.0, 1.0) ** (2 / 3) / 2, np.clip(beyond, 0.5, 1.0)
+            inside <= 1.0,
+            np.clip(inside, 0.0, 1.0) ** (2 / 3) * FULL_DEPTH,
+            np.clip(beyond, FULL_DEPTH, 1.0),
         )
         return found
 
@@ -63,6 +72,12 @@ class LimitPlanesEN:
 def axial_resistance(A_c: Area, f_cd: Stress, A_s: Area, f_yd: Stress) -> Force:
     """Axial resistance used by the simplified biaxial expression."""
     return A_c * f_cd + A_s * f_yd
+
+
+@provision("5.8.9(4)", symbol="n")
+def axial_share(N_Ed: Force, N_Rd: Force) -> Ratio:
+    """Share of the axial resistance that is used."""
+    return N_Ed / N_Rd
 
 
 @provision("5.8.9(4)", symbol="a")
