@@ -164,7 +164,7 @@ class Theme:
 
 LIGHT = Theme(
     ink="#20293A",
-    secondary="#626A77",
+    secondary="#5F6773",
     hairline="#D8D2C4",
     paper="#F6F3EC",
     panel="#FFFEFB",

@@ -1,0 +1,245 @@
+"""What the views draw: contrast, glyphs, the section to scale, the diagram, the typeset lines."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QColor, QImage, QPainter
+
+from fexro.core.codes import State
+from fexro.core.codes.aci318_19.code import ACI_SI
+from fexro.core.members.lift import Lift, check_lift, explain_demand, strength_of
+from fexro.core.quantities import UnitSystem
+from fexro.core.section.shapes import LShape, Rectangle
+from fexro.core.strength.utilisation import proportional
+from fexro.desktop.application import make_application
+from fexro.desktop.bench.derivation_view import typeset
+from fexro.desktop.bench.diagram import Diagram, plane_angle
+from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
+from fexro.desktop.palette import Entry, matches
+from fexro.desktop.theme import DARK, LIGHT, font
+from fexro.project.model import LiftKey
+from tests.conftest import make_column
+
+ANALYSED = np.array(
+    [[[2.0e6, 2e8, 6e7], [2.1e6, -1e8, 3e7]], [[1.0e6, -1e8, 9e7], [1.1e6, 5e7, -4e7]]]
+)
+
+
+@pytest.fixture(autouse=True)
+def application(qapp):
+    return make_application()
+
+
+def canvas(width, height):
+    image = QImage(width, height, QImage.Format.Format_RGB32)
+    image.fill(QColor("#ffffff"))
+    return image
+
+
+def pixels(image):
+    """Lightness of every pixel, (height, width)."""
+    return np.array(
+        [
+            [QColor(image.pixel(x, y)).lightness() for x in range(image.width())]
+            for y in range(image.height())
+        ]
+    )
+
+
+def luminance(colour):
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def contrast(a, b):
+    high, low = sorted((luminance(a), luminance(b)), reverse=True)
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("theme", [LIGHT, DARK], ids=["light", "dark"])
+def test_text_stands_out_from_what_is_behind_it(theme):
+    for text in (theme.ink, theme.secondary, theme.exceeded, theme.capacity):
+        for behind in (theme.paper, theme.panel):
+            assert contrast(text, behind) >= 4.5, (text, behind)
+    assert contrast(theme.exceeded, theme.exceeded_wash) >= 4.5
+    assert contrast(theme.secondary, theme.exceeded_wash) >= 4.5
+    assert contrast(theme.ink, theme.track) >= 4.5
+    assert contrast(theme.on_accent, theme.capacity) >= 4.5
+
+
+def test_states_are_told_apart_without_colour():
+    # Every state in the same ink, as a printer without colour has it.
+    grey = replace(
+        LIGHT, satisfied="#404040", attention="#404040", exceeded="#404040", unchecked="#404040"
+    )
+    drawn = []
+    for state in State:
+        image = canvas(24, 24)
+        painter = QPainter(image)
+        paint_glyph(painter, state, QPointF(12, 12), 20, grey)
+        painter.end()
+        drawn.append(pixels(image) < 128)
+    for i, first in enumerate(drawn):
+        assert first.any()
+        for second in drawn[:i]:
+            assert (first ^ second).sum() > 30
+
+
+@pytest.mark.parametrize("ratio", [0.0, 0.5, 1.0, 1.2, 9.0])
+def test_a_bar_is_as_long_as_its_ratio(ratio):
+    image = canvas(250, 12)
+    painter = QPainter(image)
+    paint_bar(painter, ratio, QColor("#000000"), QRectF(0, 4, 250, 4), LIGHT)
+    painter.end()
+    row = pixels(image)[6]
+    # The bar ends at 1.25, the tick of 1.00 stands at 200 px.
+    expected = round(min(ratio, 1.25) * 200)
+    dark = (row < 20).sum()
+    assert abs(dark - expected) <= 1
+    assert pixels(image)[2][200] < 128
+
+
+def test_a_section_is_drawn_to_scale_inside_its_place():
+    section = make_column(Rectangle(width=400, depth=800), "8 D25").section
+    image = canvas(200, 300)
+    painter = QPainter(image)
+    target = QRectF(20, 20, 160, 260)
+    fit = Fit(section.outline.bounds, target)
+    paint_section(painter, section, fit, LIGHT)
+    painter.end()
+    drawn = np.argwhere(pixels(image) < 250)
+    (top, left), (bottom, right) = drawn.min(axis=0), drawn.max(axis=0)
+    assert (bottom - top) / (right - left) == pytest.approx(2.0, rel=0.03)
+    assert top >= 19
+    assert bottom <= 281
+    # y points up on the screen as on the drawing.
+    assert fit.point(0, 400).y() < fit.point(0, -400).y()
+
+
+def result_of(column):
+    return check_lift(Lift("C1", "L1", column, ACI_SI, ("U1", "U2"), ANALYSED))
+
+
+def curve(diagram):
+    moment, axial = diagram._design.getData()
+    return np.column_stack([axial, moment])
+
+
+def test_the_diagram_shows_the_design_surface_in_display_units(qtbot):
+    result = result_of(make_column(LShape(width=600, depth=600, leg=250), "10 D25"))
+    diagram = Diagram()
+    qtbot.addWidget(diagram)
+    demand = result.worst_demand
+    diagram.show_demand(result, demand, "U1")
+    angle = plane_angle(*result.demands[demand, 1:])
+    path = curve(diagram)[5:-5:17]
+    unit = np.array([np.cos(angle), np.sin(angle)])
+    points = np.column_stack([path[:, 0] * 1e3, np.outer(path[:, 1] * 1e6, unit)])
+    ratio = proportional(strength_of(result.lift.code, result.lift.column), points).ratio
+    np.testing.assert_allclose(ratio, 1.0, rtol=5e-3)
+    # Both halves of an unsymmetric section.
+    assert path[:, 1].min() < 0 < path[:, 1].max()
+
+
+def test_a_symmetric_section_shows_one_half(qtbot):
+    result = result_of(make_column(Rectangle(width=500, depth=700), "12 D25"))
+    diagram = Diagram()
+    qtbot.addWidget(diagram)
+    diagram.show_demand(result, 0, "U1")
+    assert curve(diagram)[:, 1].min() >= -1e-6
+
+
+def test_the_ray_ends_where_the_demand_is_used_up(qtbot):
+    result = result_of(make_column(Rectangle(width=500, depth=700), "12 D25"))
+    diagram = Diagram()
+    qtbot.addWidget(diagram)
+    diagram.show_demand(result, 0, "U1")
+    _, axial = diagram._ray.getData()
+    met = diagram._met.getData()
+    assert axial[-1] == pytest.approx(ANALYSED[0, 0, 0] / 1e3 / result.proportional.ratio[0])
+    assert met[1][0] == pytest.approx(axial[-1])
+    names = diagram._keys.data["data"]
+    assert {"largest axial force", "pure bending", "pure tension"} <= set(names)
+
+
+def test_a_demand_is_picked_by_its_combination(qtbot):
+    result = result_of(make_column(Rectangle(width=500, depth=700), "12 D25"))
+    diagram = Diagram()
+    qtbot.addWidget(diagram)
+    diagram.show_demand(result, 0, "U1")
+    spots = diagram._spots.points()
+    assert [spot.data() for spot in spots] == ["U1", "U1", "U2", "U2"]
+    with qtbot.waitSignal(diagram.picked) as picked:
+        diagram._pick(None, [spots[3]])
+    assert picked.args == ["U2"]
+
+
+def test_the_scale_stays_while_a_lift_is_edited(qtbot):
+    diagram = Diagram()
+    qtbot.addWidget(diagram)
+    diagram.show()
+    view = diagram._plot.getPlotItem().getViewBox()
+    diagram.show_demand(result_of(make_column(Rectangle(width=500, depth=700), "12 D25")), 0, "U1")
+    before = view.viewRange()
+    diagram.show_demand(result_of(make_column(Rectangle(width=700, depth=900), "12 D25")), 0, "U1")
+    assert view.viewRange() == before
+    diagram.fit()
+    assert view.viewRange() != before
+
+
+@pytest.mark.parametrize("system", list(UnitSystem))
+def test_every_calculation_can_be_typeset(system):
+    column = make_column(Rectangle(width=500, depth=700), "12 D25", units=system)
+    result = result_of(column)
+    records = [check.derive() for check in result.checks]
+    records += [explain_demand(result, i) for i in range(4)]
+    for record in records:
+        image = typeset(record, system, 330, 1.0, LIGHT)
+        assert not image.isNull()
+        assert image.width() == pytest.approx(330, abs=1)
+
+
+def test_typeset_lines_follow_the_screen():
+    result = result_of(make_column(Rectangle(width=500, depth=700), "12 D25"))
+    record = explain_demand(result, 0)
+    once, twice = (typeset(record, UnitSystem.SI, 330, ratio, LIGHT) for ratio in (1.0, 2.0))
+    assert twice.width() == pytest.approx(2 * once.width(), abs=2)
+    assert twice.deviceIndependentSize().width() == pytest.approx(330, abs=1)
+    narrow = typeset(record, UnitSystem.SI, 240, 1.0, LIGHT)
+    assert narrow.height() >= once.height()
+
+
+def test_palette_words_match_in_any_order():
+    entry = Entry("C4 · L1", "Exceeds by 4 %", lambda: None)
+    for typed in ("", "c4", "l1 c4", "C4·L1", "exceeds c4"):
+        assert matches(entry, typed)
+    assert not matches(entry, "c4 l2")
+
+
+def test_figures_are_of_one_width():
+    from PyQt6.QtGui import QFontMetricsF
+
+    metrics = QFontMetricsF(font(12))
+    widths = {round(metrics.horizontalAdvance(digit), 3) for digit in "0123456789"}
+    assert len(widths) == 1
+
+
+def test_every_cell_of_the_schedule_fits_its_text(window):
+    from PyQt6.QtGui import QFontMetricsF
+
+    window.resize(1280, 800)
+    view = window.schedule.view
+    narrow = view.columnWidth(0)
+    for key in window.document.project.by_key:
+        lift = window.document.project.by_key[LiftKey(*key)]
+        widest = max(
+            QFontMetricsF(font(11, 500)).horizontalAdvance(group)
+            for group in lift.section.bars.split(" + ")
+        )
+        drawing = min(view.rowHeight(0) - 46, narrow - 74)
+        assert widest <= narrow - drawing - 20

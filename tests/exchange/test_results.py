@@ -1,0 +1,112 @@
+"""Results written out: aligned, complete, and read back."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+
+import pytest
+
+from fexro.core.codes import State
+from fexro.core.members.audit import Opinion
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.exchange.results import (
+    audit_text,
+    results_csv,
+    results_json,
+    results_text,
+    worst_state,
+)
+from fexro.project.model import LiftKey
+from fexro.project.resolve import check_project
+
+
+@pytest.fixture(scope="module")
+def project():
+    return tarnholm_archive()
+
+
+@pytest.fixture(scope="module")
+def results(project):
+    return check_project(project)
+
+
+def test_columns_of_the_text_are_aligned(project, results):
+    lines = results_text(project, results).split("\n")
+    head = lines[2]
+    rows = lines[3:39]
+    for name in ("mark", "level", "state", "governing", "clause"):
+        start = head.index(name)
+        assert all(row[start - 1] == " " and row[start] != " " for row in rows if start), name
+    # Ratios end where their heading ends.
+    end = head.index("utilisation") + len("utilisation")
+    assert all(row[end - 5].isdigit() and row[end] == " " for row in rows)
+
+
+def test_the_summary_counts_and_explains(project, results):
+    text = results_text(project, results)
+    assert "36 lifts: 1 exceeded, 35 attention." in text
+    assert "C3 · L1: Clear spacing 41.2 mm" in text
+    assert text.count("Slenderness not yet considered.") == 1
+    assert text.endswith("\n")
+
+
+def test_csv_and_json_say_the_same(project, results):
+    rows = list(csv.DictReader(io.StringIO(results_csv(results))))
+    document = json.loads(results_json(project, results))
+    assert len(rows) == len(document["lifts"]) == 36
+    for row, lift in zip(rows, document["lifts"], strict=True):
+        assert (row["mark"], row["level"]) == (lift["mark"], lift["level"])
+        assert row["state"] == lift["state"]
+        assert float(row["utilisation"]) == pytest.approx(lift["utilisation"], abs=1e-6)
+        assert row["combination"] == (lift["combination"] or "")
+
+
+def test_forces_are_written_in_kilonewtons(project, results):
+    document = json.loads(results_json(project, results))
+    given = project.by_key[LiftKey("C2", "L1")].forces["U2"][1]
+    lift = next(x for x in document["lifts"] if (x["mark"], x["level"]) == ("C2", "L1"))
+    row = next(
+        r for r in lift["combinations"] if (r["combination"], r["place"]) == ("U2", "bottom")
+    )
+    assert (row["N"], row["Mx"], row["My"]) == pytest.approx((given.N, given.Mx, given.My))
+    assert document["units"] == {"force": "kN", "moment": "kN·m"}
+
+
+def test_a_demand_beyond_the_axial_limits_has_no_ratio_at_constant_axial(project):
+    key = LiftKey("C5", "L1")
+    lift = project.by_key[key]
+    forces = dict(lift.forces)
+    top = forces["U2"][0]._replace(N=50_000.0)
+    forces["U2"] = (top, forces["U2"][1])
+    marks = [
+        m.model_copy(update={"lifts": [lift.model_copy(update={"forces": forces})]})
+        for m in project.marks
+        if m.name == "C5"
+    ]
+    changed = project.model_copy(update={"marks": marks})
+    changed.__dict__.pop("by_key", None)
+    document = json.loads(results_json(changed, check_project(changed)))
+    row = next(r for r in document["lifts"][0]["combinations"] if r["N"] == 50_000.0)
+    assert row["utilisation_constant_axial"] is None
+    assert row["utilisation"] > 10
+
+
+def test_the_worst_state_is_that_of_the_building(results):
+    assert worst_state(results) is State.EXCEEDED
+    assert worst_state({}) is State.NOT_CHECKED
+    sound = {k: r for k, r in results.items() if r.state is not State.EXCEEDED}
+    assert worst_state(sound) is State.ATTENTION
+
+
+def test_the_audit_writes_its_largest_difference(project):
+    nan = float("nan")
+    opinions = {
+        LiftKey("C1", "L1"): Opinion("U2", 0.8, 0.8012),
+        LiftKey("C2", "L1"): Opinion("U8", 0.5, 0.4995),
+        LiftKey("C3", "L1"): Opinion("", nan, nan),
+    }
+    text = audit_text(project, opinions)
+    assert text.endswith("Largest difference: 0.150 %.\n")
+    assert "C3 · L1       no forces" in text
