@@ -29,10 +29,13 @@ DIFFERENCE = 1e-5  # of a cell of the mesh
 SUBDIVISIONS = 40
 SUBGRID = 7
 CHUNK = 64
+FEW, WALK = 600, 14  # rays from which walking pays, and its steps
 EVERY = 3  # depths of the mesh that are passed over in the search for a start
 
 # Corners (row, column) of the two triangles of a mesh cell.
 _TRIANGLES = np.array([[[0, 0], [1, 0], [1, 1]], [[0, 0], [1, 1], [0, 1]]])
+# The same as numbers of the corners, taken around the cell.
+_CORNERS = np.array([[0, 1, 2], [0, 2, 3]])
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,10 +105,10 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
         hit = _refine(strength, rays.take(ray), start_angle, start_fraction)
         found = hit[:, 0] > 0
         np.add.at(count, ray[found], 1)
-        # The nearest crossing of a ray is written last.
-        for k in np.argsort(-hit[:, 0]):
-            if found[k]:
-                distance[ray[k]], angle[ray[k]], fraction[ray[k]] = hit[k]
+        # Of several crossings of a ray the nearest is written last.
+        order = np.argsort(-hit[:, 0], kind="stable")
+        order = order[found[order]]
+        distance[ray[order]], angle[ray[order]], fraction[ray[order]] = hit[order].T
     return Crossings(distance / length, angle, fraction, count)
 
 
@@ -120,10 +123,65 @@ def _through_mesh(
     mesh: Mesh, surface: FloatArray, rays: _Rays
 ) -> tuple[IntArray, FloatArray, FloatArray]:
     """Return rays, angles and fractions where rays pass through triangles of the mesh."""
-    found = [
-        _through_cells(mesh, surface, rays, np.arange(start, min(start + CHUNK, len(rays.u))))
-        for start in range(0, len(rays.u), CHUNK)
-    ]
+    found, sought = [], np.arange(len(rays.u))
+    if len(sought) > FEW and not rays.origin.any():
+        # From the origin a ray passes through once; many are led there from cell to cell.
+        found.append(_walk(mesh, surface, rays))
+        sought = np.setdiff1d(sought, found[0][0])
+    for start in range(0, len(sought), CHUNK):
+        found.append(_through_cells(mesh, surface, rays, sought[start : start + CHUNK]))
+    ray, angle, fraction = (np.concatenate(parts) for parts in zip(*found, strict=True))
+    return ray, angle, fraction
+
+
+def _walk(mesh: Mesh, surface: FloatArray, rays: _Rays) -> tuple[IntArray, FloatArray, FloatArray]:
+    """Follow rays from the origin to their triangle, from the nearest of a few corners of cells.
+
+    Returns:
+        As `_through_mesh`, for the rays that arrive.
+    """
+    height, width = surface.shape[0] - 1, surface.shape[1] - 1
+    few = surface[:-1:4, 1:-1:3]
+    few = few / np.sqrt((few**2).sum(axis=-1, keepdims=True))
+    nearest = (rays.along @ few.reshape(-1, 3).T).argmax(axis=1)
+    row, column = np.unravel_index(nearest, few.shape[:2])
+    row, column = row * 4, np.minimum(column * 3 + 1, width - 1)
+    index, found = np.arange(len(row)), []
+    for _ in range(WALK):
+        part = rays.take(index)
+        quads = (
+            np.stack([row, row + 1, row + 1, row], -1),
+            np.stack([column, column, column + 1, column + 1], -1),
+        )
+        corners = part.locate(surface[quads])
+        located = corners[:, [[0, 1, 2], [0, 2, 3]]]
+        weight = _weights(located[..., :2])
+        ahead = (weight * located[..., 2]).sum(axis=-1) > 0
+        inside = _encloses_origin(located[..., :2]) & ahead
+        here, triangle = np.nonzero(inside)
+        rows, columns = (at[here[:, None], _CORNERS[triangle]] for at in quads)
+        weight = weight[here, triangle]
+        found.append(
+            (
+                index[here],
+                (weight * mesh.angle[rows]).sum(axis=-1),
+                (weight * mesh.fraction[::EVERY][columns]).sum(axis=-1),
+            )
+        )
+        # Where the ray would pass if the cell went on as it is.
+        a, b, c, d = np.moveaxis(corners[..., :2], 1, 0)
+        down, across = (b - a + c - d) / 2, (d - a + c - b) / 2
+        det = down[:, 0] * across[:, 1] - down[:, 1] * across[:, 0]
+        det = np.where(np.abs(det) < 1e-14, np.inf, det)
+        rows_on = np.floor((a[:, 1] * across[:, 0] - a[:, 0] * across[:, 1]) / det)
+        columns_on = np.floor((a[:, 0] * down[:, 1] - a[:, 1] * down[:, 0]) / det)
+        rows_on, columns_on = (np.clip(on, -4, 4).astype(np.intp) for on in (rows_on, columns_on))
+        next_column = np.clip(column + columns_on, 0, width - 1)
+        going = ~inside.any(axis=1) & ((rows_on != 0) | (next_column != column))
+        row, column = ((row + rows_on) % height)[going], next_column[going]
+        index = index[going]
+        if not len(index):
+            break
     ray, angle, fraction = (np.concatenate(parts) for parts in zip(*found, strict=True))
     return ray, angle, fraction
 
