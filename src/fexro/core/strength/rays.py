@@ -330,6 +330,8 @@ def _beside_step(
         held = strength.at(place[:, 0], place[:, 1:])
         for _ in range(STEPS_BESIDE):
             located, slope = _with_slope(strength, rays, place, reach, held)
+            if np.abs(located[:, :2]).max() < TOLERANCE:
+                break
             det = slope[:, 0, 0] * slope[:, 1, 1] - slope[:, 0, 1] * slope[:, 1, 0]
             safe = np.where(np.abs(det) > 1e-16, det, np.inf)
             u, v = located[:, 0], located[:, 1]
