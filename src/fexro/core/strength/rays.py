@@ -292,18 +292,9 @@ def _refine(strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatA
         done = np.abs(miss).max(axis=1) < TOLERANCE
         result[active[done], 0] = located[done, 2]
         result[active[done], 1:] = place[done]
-        det = slope[:, 0, 0] * slope[:, 1, 1] - slope[:, 0, 1] * slope[:, 1, 0]
-        safe = np.where(np.abs(det) > 1e-16, det, np.inf)
-        wanted = np.column_stack(
-            [
-                miss[:, 1] * slope[:, 0, 1] - miss[:, 0] * slope[:, 1, 1],
-                miss[:, 0] * slope[:, 1, 0] - miss[:, 1] * slope[:, 0, 0],
-            ]
-        )
-        moved = place + np.clip(wanted / safe[:, None], -1.0, 1.0) * reach[active]
-        moved[:, 1] = np.clip(moved[:, 1], 0.0, 1.0)
+        moved, regular = _newton_step(place, miss, slope, reach[active])
         near = (np.abs(moved - start[active]) < 3 * reach[active]).all(axis=1)
-        keep = ~done & near & np.isfinite(safe)
+        keep = ~done & near & regular
         change = ((moved - place) / reach[active])[keep]
         active, place, miss, slope = active[keep], moved[keep], miss[keep], slope[keep]
         if not len(active):
@@ -332,14 +323,7 @@ def _beside_step(
             located, slope = _with_slope(strength, rays, place, reach, held)
             if np.abs(located[:, :2]).max() < TOLERANCE:
                 break
-            det = slope[:, 0, 0] * slope[:, 1, 1] - slope[:, 0, 1] * slope[:, 1, 0]
-            safe = np.where(np.abs(det) > 1e-16, det, np.inf)
-            u, v = located[:, 0], located[:, 1]
-            change = np.column_stack(
-                [v * slope[:, 0, 1] - u * slope[:, 1, 1], u * slope[:, 1, 0] - v * slope[:, 0, 0]]
-            )
-            place = place + np.clip(change / safe[:, None], -1.0, 1.0) * reach
-            place[:, 1] = np.clip(place[:, 1], 0.0, 1.0)
+            place, _ = _newton_step(place, located[:, :2], slope, reach)
         met = _evaluate(strength, place[:, :1], place[:, 1:], held)
         located = rays.locate(met)[:, 0]
         good = (np.abs(located[:, :2]).max(axis=1) < 1e-8) & (located[:, 2] > 0)
@@ -350,6 +334,25 @@ def _beside_step(
             weaker[better] = np.column_stack([located[:, 2], place])[better]
             weaker[~good] = 0.0
     return weaker
+
+
+def _newton_step(
+    place: FloatArray, miss: FloatArray, slope: FloatArray, reach: FloatArray
+) -> tuple[FloatArray, BoolArray]:
+    """Return places (H, 2) one step of Newton's method on, `reach` at most, and which slopes allow.
+
+    Where a slope (H, 2, 2) is singular the place stays.
+    """
+    det = slope[:, 0, 0] * slope[:, 1, 1] - slope[:, 0, 1] * slope[:, 1, 0]
+    regular: BoolArray = np.abs(det) > 1e-16
+    u, v = miss[:, 0], miss[:, 1]
+    step = np.column_stack(
+        [v * slope[:, 0, 1] - u * slope[:, 1, 1], u * slope[:, 1, 0] - v * slope[:, 0, 0]]
+    )
+    step /= np.where(regular, det, np.inf)[:, None]
+    moved = place + np.clip(step, -1.0, 1.0) * reach
+    moved[:, 1] = np.clip(moved[:, 1], 0.0, 1.0)
+    return moved, regular
 
 
 def _with_slope(
