@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fexro.core.quantities import INCH, KIP, UnitSystem
+from fexro.core.quantities import INCH, KIP
 
-__all__ = ["IN_LB_EDITION", "SI_EDITION", "Edition", "edition_of"]
+__all__ = ["IN_LB_EDITION", "SI_EDITION", "Edition"]
 
 PSI = KIP / 1000 / INCH**2
 
@@ -18,7 +18,6 @@ class Edition:
     Attributes:
         least_strength: smallest f'c (19.2.1.1).
         block_strength, block_step, block_full: of β1 (22.2.2.4.3).
-        steel_modulus: Es (20.2.2.2).
         largest_yield: fy in flexure and axial force (20.2.2.4).
         least_spacing: clear spacing of longitudinal bars (25.2.3).
     """
@@ -28,24 +27,17 @@ class Edition:
     block_strength: float
     block_step: float
     block_full: float
-    steel_modulus: float
     largest_yield: float
     least_spacing: float
 
 
-SI_EDITION = Edition("ACI 318-19 (SI)", 17.0, 28.0, 7.0, 55.0, 200_000.0, 550.0, 40.0)
+SI_EDITION = Edition("ACI 318-19 (SI)", 17.0, 28.0, 7.0, 55.0, 550.0, 40.0)
 IN_LB_EDITION = Edition(
     "ACI 318-19 (in-lb)",
     2500 * PSI,
     4000 * PSI,
     1000 * PSI,
     8000 * PSI,
-    29_000_000 * PSI,
     80_000 * PSI,
     1.5 * INCH,
 )
-
-
-def edition_of(system: UnitSystem) -> Edition:
-    """Return the edition written in a system of units."""
-    return SI_EDITION if system is UnitSystem.SI else IN_LB_EDITION

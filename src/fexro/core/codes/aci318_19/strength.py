@@ -25,7 +25,6 @@ __all__ = [
     "nominal_axial",
     "nominal_moment",
     "resistance_factor",
-    "strain_at_depth",
     "strength_at_zero_eccentricity",
     "tension_strength",
     "yield_strain",
@@ -47,12 +46,6 @@ def yield_strain(f_y: Stress, E_s: Stress) -> Strain:
 def resistance_factor(epsilon_t: Strain, epsilon_ty: Strain, phi_c: Ratio) -> Ratio:
     """Resistance factor between compression control (phi_c) and tension control."""
     return phi_c + (0.90 - phi_c) * clip((epsilon_t - epsilon_ty) / 0.003, 0, 1)
-
-
-@provision("22.2.1.2", symbol="epsilon")
-def strain_at_depth(c: Length, d: Length) -> Strain:
-    """Strain at depth d from the extreme compression fibre, compression positive."""
-    return 0.003 * (c - d) / c
 
 
 @provision("22.2.2.4.1", symbol="sigma_c")
