@@ -74,6 +74,13 @@ def test_the_side_panel_puts_the_worst_first(qtbot, window):
     assert window.bench.place.text() == "C4 · L1"
 
 
+def test_the_worst_lift_is_opened_by_return(qtbot, window):
+    side = window.schedule.side
+    side.list.setCurrentIndex(side.list.model().index(1, 0))
+    qtbot.keyClick(side.list, Qt.Key.Key_Return)
+    assert window.bench.place.text() == "C3 · L1"
+
+
 def test_from_schedule_to_bench_edit_undo_save_and_reopen(qtbot, window, tmp_path, monkeypatch):
     click_cell(qtbot, window, WORST)
     bench = window.bench

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPen, QResizeEvent
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -205,14 +205,6 @@ class ScheduleView(QTableView):
         selection.currentChanged.connect(self._select)
         self.activated.connect(self._open)
         self.clicked.connect(self._open)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Open the bench of the current lift with Return."""
-        assert event is not None
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._open(self.currentIndex())
-        else:
-            super().keyPressEvent(event)
 
     def _arrange(self) -> None:
         project = self._document.project

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QFrame,
     QLabel,
@@ -169,14 +169,8 @@ class _WorstList(QListView):
         self.setAccessibleName("Lifts, worst first")
         self.setUniformItemSizes(True)
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
+        self.activated.connect(self._open)
         self.clicked.connect(self._open)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._open(self.currentIndex())
-        else:
-            super().keyPressEvent(event)
 
     def _open(self, index: QModelIndex) -> None:
         found = index.data(RESULT)
