@@ -293,3 +293,31 @@ def test_many_demands_answer_as_few_do(name):
     # But for the fold where a bar enters the block, whose sheets lie parts in a thousand apart.
     np.testing.assert_allclose(together, apart, rtol=5e-3)
     assert np.isclose(together, apart, rtol=1e-6).mean() > 0.98
+
+
+@pytest.mark.parametrize("bars", ["12 D25", "8 D32", "20 D16"])
+def test_beside_steps_the_nearest_sheet_counts(bars):
+    """Against a fine sweep of the neutral axis, in bending about x of a symmetric section."""
+    strength = ACI_SI.strength(make_column(Rectangle(width=500, depth=700), bars))
+    fraction = np.linspace(0.02, 0.98, 400_001)
+    swept = strength.at(np.array([np.pi / 2]), fraction[None, :]).design[0, :, :2]
+    turn = np.arctan2(*(swept / strength.mesh.scale[:2]).T[::-1])
+    reach = np.hypot(*(swept / strength.mesh.scale[:2]).T)
+    # Rows of bars enter the block of 35 MPa where 0.80 c is their depth; c = 1050 f / (1 - f).
+    rows = np.unique(strength.body.bar_points[:, 1].round(6))
+    depth = (350.0 - rows) / (0.80 * 1050.0)
+    steps = np.searchsorted(fraction, depth / (1 + depth)) - 1
+    steps = steps[swept[steps, 0] < 0.97 * strength.max_axial]
+    ahead = np.diff(turn)[steps]
+    assert len(steps) > 1
+    for step, jump in zip(steps, ahead, strict=True):
+        # Between both ends of the jump the sheets before and behind it overlap.
+        for share in (-0.4, 0.2, 0.5, 0.8, 1.4):
+            ray = turn[step] + share * jump
+            met = np.flatnonzero((turn[:-1] - ray) * (turn[1:] - ray) <= 0)
+            met = met[met != step]
+            assert len(met) == (2 if 0 < share < 1 else 1)
+            nearest = np.minimum(reach[met], reach[met + 1]).min()
+            demand = nearest * np.array([np.cos(ray), np.sin(ray), 0.0]) * strength.mesh.scale
+            ratio = proportional(strength, demand[None]).ratio[0]
+            assert ratio == pytest.approx(1.0, abs=5e-5)

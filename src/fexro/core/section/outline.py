@@ -14,7 +14,7 @@ from fexro.core.errors import InputError
 if TYPE_CHECKING:
     import shapely
 
-__all__ = ["FloatArray", "Outline", "circle_ring"]
+__all__ = ["FloatArray", "Outline", "circle_ring", "convex_hull"]
 
 FloatArray = npt.NDArray[np.float64]
 
@@ -153,3 +153,27 @@ def _clean_polygon(ring: FloatArray, where: str) -> shapely.Polygon:
     if polygon.area <= 1e-9 * size * size:
         raise InputError(where, "no area", "a polygon that encloses an area")
     return polygon
+
+
+def convex_hull(points: FloatArray) -> npt.NDArray[np.intp]:
+    """Return which of points (P, 2) are corners of their convex hull, anticlockwise.
+
+    Source: A. M. Andrew, Another efficient algorithm for convex hulls, 1979.
+    """
+    order = np.lexsort((points[:, 1], points[:, 0]))
+
+    x, y = points.T.tolist()
+
+    def chain(indices: list[int]) -> list[int]:
+        kept: list[int] = []
+        for i in indices:
+            while len(kept) > 1:
+                a, b = kept[-2:]
+                if (x[b] - x[a]) * (y[i] - y[b]) > (y[b] - y[a]) * (x[i] - x[b]):
+                    break
+                kept.pop()
+            kept.append(i)
+        return kept
+
+    lower, upper = chain(order.tolist()), chain(order[::-1].tolist())
+    return np.array(lower[:-1] + upper[:-1] or lower, dtype=np.intp)

@@ -21,8 +21,8 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from fexro.core.section.outline import FloatArray, Outline
-from fexro.core.strength.laws import Constant, Law, Piece, PiecewiseLaw, Power, Smooth
+from fexro.core.section.outline import FloatArray, Outline, convex_hull
+from fexro.core.strength.laws import Constant, Law, Piece, PiecewiseLaw, Power, SideArray, Smooth
 
 __all__ = ["BarSet", "Body", "Region", "Turned", "resultants", "turned_resultants"]
 
@@ -63,35 +63,35 @@ class Turned:
     Attributes:
         cos, sin: of the directions.
         t, s: of the vertices of all regions, (V, …), mm.
-        bars: t of all bars, (B, …), mm.
+        lowest, highest: the least and largest t of the concrete, mm.
+        lowest_bar: t of the bar furthest from the compressed side, mm.
     """
 
     cos: FloatArray
     sin: FloatArray
     t: FloatArray
     s: FloatArray
-    bars: FloatArray
+    lowest: FloatArray
+    highest: FloatArray
+    lowest_bar: FloatArray
 
     @property
     def extent(self) -> tuple[FloatArray, FloatArray]:
         """The lowest and highest t of the concrete, mm."""
-        return self.t.min(axis=0), self.t.max(axis=0)
-
-    @property
-    def lowest_bar(self) -> FloatArray:
-        """t of the bar furthest from the compressed side, mm."""
-        lowest: FloatArray = (self.bars if len(self.bars) else self.t).min(axis=0)
-        return lowest
+        return self.lowest, self.highest
 
     def part(self, rows: slice, columns: slice) -> Turned:
         """Return some of the directions, of a shape (A, 1) or (1, D)."""
         at = (rows, slice(None)) if self.cos.shape[1] == 1 else (slice(None), columns)
+        many = (slice(None), *at)
         return Turned(
             self.cos[at],
             self.sin[at],
-            self.t[:, at[0], at[1]],
-            self.s[:, at[0], at[1]],
-            self.bars[:, at[0], at[1]],
+            self.t[many],
+            self.s[many],
+            self.lowest[at],
+            self.highest[at],
+            self.lowest_bar[at],
         )
 
 
@@ -144,13 +144,33 @@ class Body:
     def turn(self, angle: FloatArray) -> Turned:
         """Return the body in axes turned to directions of the compressed side, of any shape."""
         cos, sin = np.cos(angle), np.sin(angle)
-        return Turned(
-            cos,
-            sin,
-            _along(self.vertices, cos, sin),
-            _along(self.vertices, -sin, cos),
-            _along(self.bar_points, cos, sin),
-        )
+        t = _along(self.vertices, cos, sin)
+        ends, bars = t[self._outermost], self._outermost_bars
+        lowest, highest = ends.min(axis=0), ends.max(axis=0)
+        lowest_bar = _along(bars, cos, sin).min(axis=0) if len(bars) else lowest
+        return Turned(cos, sin, t, _along(self.vertices, -sin, cos), lowest, highest, lowest_bar)
+
+    @cached_property
+    def _outermost(self) -> npt.NDArray[np.intp]:
+        """The vertices of the convex hull: no direction has its extremes elsewhere."""
+        return convex_hull(self.vertices)
+
+    @cached_property
+    def _outermost_bars(self) -> FloatArray:
+        return self.bar_points[convex_hull(self.bar_points)]
+
+    def bar_strains(
+        self, turned: Turned, centre_strain: FloatArray, curvature: FloatArray
+    ) -> FloatArray:
+        """Return strains of all bars, (B, A, D), under planes (A, D) of the turned body."""
+        planes = np.stack([curvature * turned.cos, curvature * turned.sin, centre_strain])
+        strains: FloatArray = self._bar_rows @ planes.reshape(3, -1)
+        return strains.reshape(len(strains), *centre_strain.shape)
+
+    @cached_property
+    def _bar_rows(self) -> FloatArray:
+        """For each bar what multiplies curvature towards x, towards y and the strain at centre."""
+        return np.column_stack([self.bar_points, np.ones(len(self.bar_points))])
 
     @cached_property
     def vertices(self) -> FloatArray:
@@ -165,6 +185,31 @@ class Body:
             x, y = bars.x - self.centre[0], bars.y - self.centre[1]
             matrices.append(np.column_stack([bars.area, bars.area * y, bars.area * x]))
         return tuple(matrices)
+
+    @cached_property
+    def largest_step(self) -> float:
+        """The largest force by which a bar's displaced concrete jumps, N; 0 if none does."""
+        forces = [0.0]
+        for bars in self.bars:
+            if bars.displaced is not None and len(steps := bars.displaced.steps):
+                jump = bars.displaced.stress(steps) - bars.displaced.stress(steps - 1e-9)
+                forces.append(float(bars.area.max() * np.abs(jump).max()))
+        return max(forces)
+
+    def sides(self, strain: FloatArray) -> SideArray:
+        """Return the side of the steps of its displaced concrete where each bar's strain is.
+
+        A law that jumps leaves a step in the resultant where a bar passes the jump. Held on its
+        side, the concrete that a bar displaces goes on smoothly.
+
+        Args:
+            strain: strains of all bars, (B, …).
+        """
+        sides = np.zeros(strain.shape, dtype=np.int8)
+        for bars, part in zip(self.bars, self.bar_parts, strict=True):
+            if bars.displaced is not None:
+                sides[part] = bars.displaced.side(strain[part])
+        return sides
 
     def extent(self, angle: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the lowest and highest t of the concrete for each direction (A,), mm."""
@@ -248,7 +293,7 @@ def turned_resultants(
     turned: Turned,
     centre_strain: FloatArray,
     curvature: FloatArray,
-    displacing: FloatArray | None = None,
+    sides: SideArray | None = None,
 ) -> FloatArray:
     """Return N, Mx, My of strain planes of a body that is already turned.
 
@@ -256,8 +301,7 @@ def turned_resultants(
         body: the regions and bars.
         turned: the same body turned to directions (A, 1), or (1, D) for planes of one row.
         centre_strain, curvature: the planes, (A, D); see `resultants`.
-        displacing: strains (B, A, D) that decide what concrete the bars displace, where these are
-            not the bars' own. Held fixed, they leave no step where a bar enters a block.
+        sides: where given, the sides (B, A, D) that the concrete which bars displace is held on.
 
     Returns:
         N (N), Mx, My (N·mm), shape (3, A, D).
@@ -268,15 +312,18 @@ def turned_resultants(
     height = max(BLOCK // (columns * body.width), 1)
     width = max(BLOCK // body.width, 1)
     if height >= rows and width >= columns:
-        return _block(body, turned, centre_strain, curvature, displacing)
+        return _block(body, turned, centre_strain, curvature, sides)
     # Blocks of planes keep the temporaries in the processor's cache.
     total = np.empty((3, rows, columns))
     for row in range(0, rows, height):
         for column in range(0, columns, width):
             part = slice(row, row + height), slice(column, column + width)
-            held = None if displacing is None else displacing[:, part[0], part[1]]
             total[:, part[0], part[1]] = _block(
-                body, turned.part(*part), centre_strain[part], curvature[part], held
+                body,
+                turned.part(*part),
+                centre_strain[part],
+                curvature[part],
+                None if sides is None else sides[:, part[0], part[1]],
             )
     return total
 
@@ -286,7 +333,7 @@ def _block(
     turned: Turned,
     centre_strain: FloatArray,
     curvature: FloatArray,
-    displacing: FloatArray | None,
+    sides: SideArray | None,
 ) -> FloatArray:
     """Return N, Mx, My, (3, A, D)."""
     cos, sin = turned.cos, turned.sin
@@ -299,13 +346,15 @@ def _block(
             total[0] += force
             total[1] += mt * sin + ms * cos
             total[2] += mt * cos - ms * sin
+    strains = body.bar_strains(turned, centre_strain, curvature)
     for bars, matrix, part in zip(body.bars, body.bar_moments, body.bar_parts, strict=True):
-        strain = turned.bars[part] * curvature
-        strain += centre_strain
+        strain = strains[part]
         stress = bars.law.stress(strain)
         if bars.displaced is not None:
-            held = strain if displacing is None else displacing[part]
-            stress -= bars.displaced.stress(held)
+            if sides is None:
+                stress -= bars.displaced.stress(strain)
+            else:
+                stress -= bars.displaced.stress_on(strain, sides[part])
         total += (matrix.T @ stress.reshape(len(stress), -1)).reshape(total.shape)
     return total
 
@@ -333,9 +382,8 @@ def _sorted_rows(rows: FloatArray, step: float) -> FloatArray:
 
 def _along(points: FloatArray, cos: FloatArray, sin: FloatArray) -> FloatArray:
     """Return coordinates (P, …) of points (P, 2) along directions given by cosine and sine."""
-    shape = (len(points),) + (1,) * cos.ndim
-    t: FloatArray = points[:, 0].reshape(shape) * cos + points[:, 1].reshape(shape) * sin
-    return t
+    t: FloatArray = points @ np.stack([cos.ravel(), sin.ravel()])
+    return t.reshape(len(points), *cos.shape)
 
 
 def _piece(

@@ -8,9 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Protocol, TypeAlias
 
 import numpy as np
+import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray
 
@@ -21,10 +23,15 @@ __all__ = [
     "Piece",
     "PiecewiseLaw",
     "Power",
+    "SideArray",
     "Smooth",
     "parabola_rectangle",
     "uniform_block",
 ]
+
+SideArray = npt.NDArray[np.int8]
+
+JUMP = 1e-6  # share of the stress from which a change at a break is a jump
 
 
 class Law(Protocol):
@@ -110,6 +117,36 @@ class PiecewiseLaw:
             inside = (strain >= piece.lower) & (strain < piece.upper)
             result[inside] += piece.stress(strain[inside])
         return result
+
+    @cached_property
+    def steps(self) -> FloatArray:
+        """The strains at which the stress jumps, ascending."""
+        ends = {end for piece in self.pieces for end in (piece.lower, piece.upper)}
+        breaks = np.array(sorted(end for end in ends if np.isfinite(end)))
+        below, above = self.stress(np.nextafter(breaks, -np.inf)), self.stress(breaks)
+        jumps = np.abs(above - below) > JUMP * np.maximum(np.abs(above), np.abs(below))
+        steps: FloatArray = breaks[jumps]
+        return steps
+
+    def side(self, strain: FloatArray) -> SideArray:
+        """Return the number of steps that each strain has passed."""
+        side = np.zeros(strain.shape, dtype=np.int8)
+        for step in self.steps:
+            side += strain >= step
+        return side
+
+    def stress_on(self, strain: FloatArray, side: SideArray) -> FloatArray:
+        """Return the stress, MPa, as if no step but those of a side were passed."""
+        if all(isinstance(piece, Constant) for piece in self.pieces):
+            return np.take(self._levels, side)
+        ends = np.concatenate([[-np.inf], self.steps, [np.inf]])
+        below = np.nextafter(ends, -np.inf)
+        return self.stress(np.clip(strain, ends[side], below[side + 1]))
+
+    @cached_property
+    def _levels(self) -> FloatArray:
+        """The stress between the steps of a law of constants."""
+        return self.stress(np.concatenate([self.steps[:1] - 1.0, self.steps]))
 
 
 @dataclass(frozen=True)

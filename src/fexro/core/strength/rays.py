@@ -1,10 +1,11 @@
 """Where rays from inside meet the strength surface, exactly.
 
-A ray is first followed through the triangles of the mesh, which is closed, so that no crossing is
-lost; the crossing is then refined in the two parameters of the surface (direction of the
-compressed side, place in the family of limit planes) by Newton's method. Where the surface has a
-jump or a fold and Newton's method does not settle, the neighbourhood is subdivided around the ray
-until it is smaller than any digit shown, and the nearer side of the jump counts.
+A ray is first led to a cell of a mesh of the surface; the crossing is then refined in the two
+parameters of the surface (direction of the compressed side, place in the family of limit planes) by
+Newton's method. Where bars enter a block, the surface is a stack of sheets with steps and overlaps
+between them: a sheet is followed with the concrete that bars displace held as it is on one side,
+and of the sheets that a ray may meet the nearer counts. Where Newton's method does not settle, the
+neighbourhood is subdivided around the ray until it is smaller than any digit shown.
 """
 
 from __future__ import annotations
@@ -15,27 +16,28 @@ import numpy as np
 import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.surface import Mesh, Points, Strength
+from fexro.core.strength.laws import SideArray
+from fexro.core.strength.surface import IntArray, Mesh, Strength
 
-__all__ = ["BoolArray", "Crossings", "IntArray", "first_crossings"]
+__all__ = ["BoolArray", "Crossings", "first_crossings"]
 
-IntArray = npt.NDArray[np.intp]
 BoolArray = npt.NDArray[np.bool_]
 
-TOLERANCE = 1e-10
-STEPS, FRESH_SLOPES = 10, (0, 5)
-SIDES, STEPS_BESIDE = 3, 5
+TOLERANCE = 1e-8
+STEPS, FRESH_SLOPES = 12, (0, 3, 5, 7, 9)
 DIFFERENCE = 1e-5  # of a cell of the mesh
-SUBDIVISIONS = 40
+SHEETS = 4  # that are tried one after the other
+# Times the share that a bar's concrete has in the largest force, and times the spread of the bars'
+# strains: what lies nearer to a step than that is beside it.
+BESIDE, LEAST_SPREAD = 8.0, 1e-4
+SUBDIVISIONS, ZOOMS = 40, 4
 SUBGRID = 7
-CHUNK = 64
-FEW, WALK = 600, 14  # rays from which walking pays, and its steps
+MANY = 5000  # rays refined together, so that their arrays stay in the processor's cache
+CHUNK = 64  # rays followed through the cells of the mesh together
 EVERY = 3  # depths of the mesh that are passed over in the search for a start
 
 # Corners (row, column) of the two triangles of a mesh cell.
 _TRIANGLES = np.array([[[0, 0], [1, 0], [1, 1]], [[0, 0], [1, 1], [0, 1]]])
-# The same as numbers of the corners, taken around the cell.
-_CORNERS = np.array([[0, 1, 2], [0, 2, 3]])
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,24 +59,40 @@ class Crossings:
 
 @dataclass(frozen=True, eq=False)
 class _Rays:
-    """Rays in scaled coordinates with two unit vectors square to each, all (R, 3)."""
+    """Rays in scaled coordinates: origins (3, R) and axes (3, 3, R): two square to each, along it.
+
+    The second index of `axes` is that of the coordinate.
+    """
 
     origin: FloatArray
-    along: FloatArray
-    u: FloatArray
-    v: FloatArray
+    axes: FloatArray
 
-    def take(self, index: IntArray) -> _Rays:
-        return _Rays(self.origin[index], self.along[index], self.u[index], self.v[index])
+    def take(self, index: IntArray | slice) -> _Rays:
+        return _Rays(self.origin[:, index], self.axes[:, :, index])
 
     def locate(self, points: FloatArray) -> FloatArray:
-        """Return (R, …, 3): offsets of points (R, …, 3) from the ray in u and v, and along it."""
-        middle = (slice(None),) + (None,) * (points.ndim - 2)
-        axes = np.stack([self.u, self.v, self.along], axis=-1)
-        located: FloatArray = np.matmul(
-            points - self.origin[middle], axes[middle] if points.ndim > 3 else axes
-        )
+        """Return offsets of points (3, R, …) from the ray, and the way along it, (3, R, …)."""
+        aside = (slice(None), slice(None)) + (None,) * (points.ndim - 2)
+        offset = points - self.origin[aside]
+        located: FloatArray = np.einsum("ijr,jr...->ir...", self.axes, offset)
         return located
+
+
+@dataclass(frozen=True, eq=False)
+class _Starts:
+    """Rays (R,) by their index, and where in the surface their crossings are sought.
+
+    Attributes:
+        place: angle and fraction to start from, (2, R).
+        reach: the size of the cell around it, (2, R).
+    """
+
+    ray: IntArray
+    place: FloatArray
+    reach: FloatArray
+
+    def take(self, index: IntArray | BoolArray | slice) -> _Starts:
+        return _Starts(self.ray[index], self.place[:, index], self.reach[:, index])
 
 
 def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:
@@ -89,101 +107,98 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
         The first crossing of each ray; the cap of the axial force is not part of the surface here.
     """
     mesh = strength.mesh
-    if not len(direction):
-        nothing = np.zeros(0)
-        return Crossings(nothing, nothing, nothing, np.zeros(0, dtype=np.intp))
-    scaled = direction / mesh.scale
-    length = np.sqrt((scaled**2).sum(axis=1))
-    rays = _frame(origin / mesh.scale, scaled / length[:, None])
+    rays, length = _frame(origin / mesh.scale, direction / mesh.scale)
     count = np.zeros(len(length), dtype=np.intp)
     distance = np.full(len(length), np.inf)
-    angle, fraction = np.zeros(len(length)), np.zeros(len(length))
+    place = np.zeros((2, len(length)))
+    sought = np.arange(len(length))
+    if not origin.any():
+        # From the origin a ray crosses once, near the corner of the mesh that lies in its direction
+        # best; the few that do not arrive from there are followed through all cells.
+        starts = _towards(mesh, rays)
+        arrived = _settle(strength, rays, starts, distance, place, count)
+        sought = sought[~arrived]
+    if len(sought):
+        starts = _through_mesh(mesh, rays, sought)
+        lost = starts.take(~_settle(strength, rays, starts, distance, place, count))
+        # Where the surface bends sharply, Newton's method starts again from nearby.
+        if len(lost.ray):
+            _, nearby = _subdivide(strength, rays, lost, ZOOMS)
+            lost = nearby.take(~_settle(strength, rays, nearby, distance, place, count))
+        if len(lost.ray):
+            met, nearby = _subdivide(strength, rays, lost, SUBDIVISIONS)
+            _keep_nearest(nearby.ray, met, nearby.place, distance, place, count)
+    return Crossings(distance / length, place[0], place[1], count)
 
-    surface = mesh.points.design[:, ::EVERY] / mesh.scale
-    ray, start_angle, start_fraction = _through_mesh(mesh, surface, rays)
-    if len(ray):
-        hit = _refine(strength, rays.take(ray), start_angle, start_fraction)
-        found = hit[:, 0] > 0
-        np.add.at(count, ray[found], 1)
-        # Of several crossings of a ray the nearest is written last.
-        order = np.argsort(-hit[:, 0], kind="stable")
-        order = order[found[order]]
-        distance[ray[order]], angle[ray[order]], fraction[ray[order]] = hit[order].T
-    return Crossings(distance / length, angle, fraction, count)
 
-
-def _frame(origin: FloatArray, along: FloatArray) -> _Rays:
+def _frame(origin: FloatArray, direction: FloatArray) -> tuple[_Rays, FloatArray]:
+    """Return rays of origins and directions (R, 3), and the lengths of the directions."""
+    length = np.sqrt((direction**2).sum(axis=1))
+    along = direction / length[:, None]
     helper = np.eye(3)[np.abs(along).argmin(axis=1)]
     u = np.cross(along, helper)
     u /= np.sqrt((u**2).sum(axis=1))[:, None]
-    return _Rays(origin, along, u, np.cross(along, u))
+    axes = np.ascontiguousarray(np.stack([u, np.cross(along, u), along]).transpose(0, 2, 1))
+    return _Rays(np.ascontiguousarray(origin.T), axes), length
 
 
-def _through_mesh(
-    mesh: Mesh, surface: FloatArray, rays: _Rays
-) -> tuple[IntArray, FloatArray, FloatArray]:
-    """Return rays, angles and fractions where rays pass through triangles of the mesh."""
-    found, sought = [], np.arange(len(rays.u))
-    if len(sought) > FEW and not rays.origin.any():
-        # From the origin a ray passes through once; many are led there from cell to cell.
-        found.append(_walk(mesh, surface, rays))
-        sought = np.setdiff1d(sought, found[0][0])
-    for start in range(0, len(sought), CHUNK):
-        found.append(_through_cells(mesh, surface, rays, sought[start : start + CHUNK]))
-    ray, angle, fraction = (np.concatenate(parts) for parts in zip(*found, strict=True))
-    return ray, angle, fraction
+def _keep_nearest(
+    ray: IntArray,
+    met: FloatArray,
+    where: FloatArray,
+    distance: FloatArray,
+    place: FloatArray,
+    count: IntArray,
+) -> None:
+    """Count crossings (H,) for their rays and keep the nearest of each; not a number is none."""
+    found = np.flatnonzero(met > 0)
+    np.add.at(count, ray[found], 1)
+    # Of several crossings of a ray the nearest is written last.
+    found = found[np.argsort(-met[found], kind="stable")]
+    found = found[met[found] < distance[ray[found]]]
+    distance[ray[found]], place[:, ray[found]] = met[found], where[:, found]
 
 
-def _walk(mesh: Mesh, surface: FloatArray, rays: _Rays) -> tuple[IntArray, FloatArray, FloatArray]:
-    """Follow rays from the origin to their triangle, from the nearest of a few corners of cells.
+def _towards(mesh: Mesh, rays: _Rays) -> _Starts:
+    """Return starts of rays from the origin: the surface made plane at the nearest corner."""
+    points = np.moveaxis(mesh.points.design / mesh.scale, -1, 0)
+    columns = np.arange(1, points.shape[2] - 1)
+    corners = points[:, :-1, columns]
+    # Slopes over a cell, from the neighbours on both sides; the directions are not evenly spaced.
+    width = np.diff(mesh.angle)
+    before = np.roll(width, 1)
+    down = np.roll(corners, -1, axis=1) - np.roll(corners, 1, axis=1)
+    down *= (width / (width + before))[:, None]
+    across = (points[:, :-1, columns + 1] - points[:, :-1, columns - 1]) / 2
+    towards = corners.reshape(3, -1)
+    towards = (towards / np.sqrt((towards**2).sum(axis=0))).astype(np.float32)
+    along = rays.axes[2].T.astype(np.float32)
+    nearest = np.concatenate(
+        [
+            (part @ towards).argmax(axis=1)
+            for part in np.split(along, range(CHUNK, len(along), CHUNK))
+        ]
+    )
+    row, column = np.unravel_index(nearest, corners.shape[1:])
+    reach = np.stack([width[row], np.full(len(row), mesh.fraction[1])])
+    place = np.stack([mesh.angle[row], mesh.fraction[columns[column]]])
+    located = [rays.locate(x[:, row, column])[:2] for x in (corners, down, across)]
+    moved, _ = _newton_step(place, located[0], np.stack(located[1:], axis=1), reach)
+    return _Starts(np.arange(len(row)), moved, reach)
 
-    Returns:
-        As `_through_mesh`, for the rays that arrive.
-    """
-    height, width = surface.shape[0] - 1, surface.shape[1] - 1
-    few = surface[:-1:4, 1:-1:3]
-    few = few / np.sqrt((few**2).sum(axis=-1, keepdims=True))
-    nearest = (rays.along @ few.reshape(-1, 3).T).argmax(axis=1)
-    row, column = np.unravel_index(nearest, few.shape[:2])
-    row, column = row * 4, np.minimum(column * 3 + 1, width - 1)
-    index, found = np.arange(len(row)), []
-    for _ in range(WALK):
-        part = rays.take(index)
-        quads = (
-            np.stack([row, row + 1, row + 1, row], -1),
-            np.stack([column, column, column + 1, column + 1], -1),
-        )
-        corners = part.locate(surface[quads])
-        located = corners[:, [[0, 1, 2], [0, 2, 3]]]
-        weight = _weights(located[..., :2])
-        ahead = (weight * located[..., 2]).sum(axis=-1) > 0
-        inside = _encloses_origin(located[..., :2]) & ahead
-        here, triangle = np.nonzero(inside)
-        rows, columns = (at[here[:, None], _CORNERS[triangle]] for at in quads)
-        weight = weight[here, triangle]
-        found.append(
-            (
-                index[here],
-                (weight * mesh.angle[rows]).sum(axis=-1),
-                (weight * mesh.fraction[::EVERY][columns]).sum(axis=-1),
-            )
-        )
-        # Where the ray would pass if the cell went on as it is.
-        a, b, c, d = np.moveaxis(corners[..., :2], 1, 0)
-        down, across = (b - a + c - d) / 2, (d - a + c - b) / 2
-        det = down[:, 0] * across[:, 1] - down[:, 1] * across[:, 0]
-        det = np.where(np.abs(det) < 1e-14, np.inf, det)
-        rows_on = np.floor((a[:, 1] * across[:, 0] - a[:, 0] * across[:, 1]) / det)
-        columns_on = np.floor((a[:, 0] * down[:, 1] - a[:, 1] * down[:, 0]) / det)
-        rows_on, columns_on = (np.clip(on, -4, 4).astype(np.intp) for on in (rows_on, columns_on))
-        next_column = np.clip(column + columns_on, 0, width - 1)
-        going = ~inside.any(axis=1) & ((rows_on != 0) | (next_column != column))
-        row, column = ((row + rows_on) % height)[going], next_column[going]
-        index = index[going]
-        if not len(index):
-            break
-    ray, angle, fraction = (np.concatenate(parts) for parts in zip(*found, strict=True))
-    return ray, angle, fraction
+
+def _through_mesh(mesh: Mesh, rays: _Rays, sought: IntArray) -> _Starts:
+    """Return starts where rays pass through triangles of the mesh, which is closed."""
+    surface = mesh.points.design[:, ::EVERY] / mesh.scale
+    parts = [
+        _through_cells(mesh, surface, rays, sought[start : start + CHUNK])
+        for start in range(0, len(sought), CHUNK)
+    ]
+    ray, angle, fraction = (np.concatenate(found) for found in zip(*parts, strict=True))
+    cell = np.searchsorted(mesh.angle, angle, side="right").clip(1, len(mesh.angle) - 1)
+    width = mesh.angle[cell] - mesh.angle[cell - 1]
+    reach = np.stack([width, np.full(len(width), EVERY * mesh.fraction[1])])
+    return _Starts(ray, np.stack([angle, fraction]), reach)
 
 
 def _through_cells(
@@ -191,19 +206,19 @@ def _through_cells(
 ) -> tuple[IntArray, FloatArray, FloatArray]:
     part = rays.take(index)
     flat = surface.reshape(-1, 3).T
-    sides = [axis @ flat > (axis * part.origin).sum(axis=1)[:, None] for axis in (part.u, part.v)]
+    sides = [
+        axis.T @ flat > np.einsum("ir,ir->r", axis, part.origin)[:, None] for axis in part.axes[:2]
+    ]
     side = (sides[0].view(np.uint8) | (sides[1].view(np.uint8) << 1)).reshape(
         -1, *surface.shape[:2]
     )
     which, row, column = _straddling(side)
     rows = row[:, None, None] + _TRIANGLES[..., 0]
     columns = column[:, None, None] + _TRIANGLES[..., 1]
-    corners = surface[rows, columns].reshape(len(which), 6, 3)
-    located = part.take(which).locate(corners).reshape(-1, 2, 3, 3)
-    inside = _encloses_origin(located[..., :2])
-    weight = _weights(located[..., :2])
-    ahead = (weight * located[..., 2]).sum(axis=-1) > 0
-    cell, triangle = np.nonzero(inside & ahead)
+    located = part.take(which).locate(np.moveaxis(surface[rows, columns], -1, 0))
+    weight = _weights(located)
+    ahead = (weight * located[2]).sum(axis=-1) > 0
+    cell, triangle = np.nonzero(_encloses_origin(located) & ahead)
     weight = weight[cell, triangle]
     angle = (weight * mesh.angle[rows[cell, triangle]]).sum(axis=-1)
     fraction = (weight * mesh.fraction[::EVERY][columns[cell, triangle]]).sum(axis=-1)
@@ -226,9 +241,9 @@ def _straddling(side: npt.NDArray[np.uint8]) -> tuple[IntArray, IntArray, IntArr
 
 
 def _encloses_origin(corners: FloatArray) -> BoolArray:
-    """Tell whether triangles (…, 3, 2) enclose the origin; a shared edge counts for one of two."""
-    ahead = np.roll(corners, -1, axis=-2)
-    p, q, u, v = corners[..., 0], corners[..., 1], ahead[..., 0], ahead[..., 1]
+    """Tell whether triangles (2, …, 3) enclose the origin; a shared edge counts for one of two."""
+    p, q = corners[0], corners[1]
+    u, v = np.roll(p, -1, axis=-1), np.roll(q, -1, axis=-1)
     spans = (q > 0) != (v > 0)
     with np.errstate(divide="ignore", invalid="ignore"):
         crosses = spans & (p - q * (u - p) / (v - q) > 0)
@@ -237,8 +252,8 @@ def _encloses_origin(corners: FloatArray) -> BoolArray:
 
 
 def _weights(corners: FloatArray) -> FloatArray:
-    """Return the barycentric weights (…, 3) of the origin in triangles (…, 3, 2)."""
-    x, y = corners[..., 0], corners[..., 1]
+    """Return the barycentric weights (…, 3) of the origin in triangles (2, …, 3)."""
+    x, y = corners[0], corners[1]
     area = np.stack(
         [
             x[..., 1] * y[..., 2] - x[..., 2] * y[..., 1],
@@ -252,160 +267,215 @@ def _weights(corners: FloatArray) -> FloatArray:
     return np.clip(weights, 0.0, 1.0)
 
 
-def _evaluate(
-    strength: Strength, angle: FloatArray, fraction: FloatArray, held: Points | None = None
-) -> FloatArray:
-    """Return scaled surface points (H, G, 3) at angles and fractions (H, G).
+def _settle(
+    strength: Strength,
+    rays: _Rays,
+    starts: _Starts,
+    distance: FloatArray,
+    place: FloatArray,
+    count: IntArray,
+) -> BoolArray:
+    """Refine the crossings of starts (H,), keep the nearest of each ray, tell which were found."""
+    found = np.zeros(len(starts.ray), dtype=bool)
+    for first in range(0, len(found), MANY):
+        part = starts.take(slice(first, first + MANY))
+        met, where = _nearest_sheet(strength, rays.take(part.ray), part)
+        found[first : first + MANY] = met > 0
+        _keep_nearest(part.ray, met, where, distance, place, count)
+    return found
 
-    The strains of `held` (H, 1) decide what the bars displace, where they are given.
+
+def _nearest_sheet(
+    strength: Strength, rays: _Rays, starts: _Starts
+) -> tuple[FloatArray, FloatArray]:
+    """Return the way along rays to the nearest sheet of the surface near starts, and the place.
+
+    A crossing counts if the bars lie where they are held. If on neither side of a step they do, the
+    ray passes between two sheets, and the nearer of their continuations counts: the side that is
+    safe. Beside a step the sheet across it is tried too, for there the sheets may overlap.
+
+    Returns:
+        Distances (H,), not a number where lost, and places (2, H).
     """
-    if held is not None:
-        held = held.part(np.repeat(np.arange(len(angle)), angle.shape[1]))
-    points = strength.at(angle.ravel(), fraction.reshape(-1, 1), held)
-    return points.design.reshape(*angle.shape, 3) / strength.mesh.scale
-
-
-def _refine(strength: Strength, rays: _Rays, angle: FloatArray, fraction: FloatArray) -> FloatArray:
-    """Return distance, angle and fraction (H, 3) of crossings near given starts; 0 if lost."""
-    mesh = strength.mesh
-    cell = np.searchsorted(mesh.angle, angle, side="right").clip(1, len(mesh.angle) - 1)
-    width = mesh.angle[cell] - mesh.angle[cell - 1]
-    reach = np.column_stack([width, np.full(len(width), mesh.fraction[EVERY])])
-    start = np.column_stack([angle, fraction])
-    result = np.column_stack([np.zeros(len(angle)), start])
-    active, place = np.arange(len(angle)), start.copy()
-    slope = np.empty((len(angle), 2, 2))
-    miss, change = np.empty((len(angle), 2)), np.empty((len(angle), 2))
-    for step in range(STEPS):
-        part = rays.take(active)
-        if step in FRESH_SLOPES:
-            located, slope = _with_slope(strength, part, place, reach[active])
-        else:
-            located = part.locate(_evaluate(strength, place[:, :1], place[:, 1:]))[:, 0]
-            # Broyden: the least change of the slope that explains the step just taken.
-            surprise = located[:, :2] - miss - np.einsum("rij,rj->ri", slope, change)
-            length = (change**2).sum(axis=1)
-            slope += (
-                surprise[:, :, None] * (change / np.maximum(length, 1e-30)[:, None])[:, None, :]
-            )
-        miss = located[:, :2]
-        done = np.abs(miss).max(axis=1) < TOLERANCE
-        result[active[done], 0] = located[done, 2]
-        result[active[done], 1:] = place[done]
-        moved, regular = _newton_step(place, miss, slope, reach[active])
-        near = (np.abs(moved - start[active]) < 3 * reach[active]).all(axis=1)
-        keep = ~done & near & regular
-        change = ((moved - place) / reach[active])[keep]
-        active, place, miss, slope = active[keep], moved[keep], miss[keep], slope[keep]
-        if not len(active):
+    if not strength.body.largest_step:
+        return _newton(strength, rays, starts, None)
+    nearest, place = np.full(len(starts.ray), np.nan), starts.place.copy()
+    between = np.full(len(starts.ray), np.inf)
+    index, tried, sides = np.arange(len(starts.ray)), starts, _sides_at(strength, starts.place)
+    for _ in range(SHEETS):
+        met, where = _newton(strength, rays.take(index), tried, sides)
+        now = _sides_at(strength, where)
+        true = (now == sides).all(axis=(0, 1))
+        nearest[index[true]], place[:, index[true]] = met[true], where[:, true]
+        on = ~true & (met > 0)
+        # Sheets left one after the other are those the ray passes between.
+        nearer = on & (met < between[index])
+        between[index[nearer]], place[:, index[nearer]] = met[nearer], where[:, nearer]
+        index, sides = index[on], now[..., on]
+        if not len(index):
             break
-    lost = np.flatnonzero(result[:, 0] == 0)
-    if len(lost):
-        result[lost] = _beside_step(strength, rays.take(lost), start[lost], reach[lost])
-        lost = lost[result[lost, 0] == 0]
-    if len(lost):
-        result[lost] = _subdivide(strength, rays.take(lost), start[lost], reach[lost])
-    return result
+        tried = _Starts(tried.ray[on], where[:, on], tried.reach[:, on])
+    nearest[index] = between[index]
+    _across_step(strength, rays, starts, nearest, place)
+    return nearest, place
 
 
-def _beside_step(
-    strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray
-) -> FloatArray:
-    """Return crossings (H, 3) where bars entering a block leave a step in the surface; 0 if lost.
+def _across_step(
+    strength: Strength, rays: _Rays, starts: _Starts, nearest: FloatArray, place: FloatArray
+) -> None:
+    """Put nearer crossings of sheets across a step in place of those that were found beside it."""
+    found = np.flatnonzero(nearest > 0)
+    strain = _strains_at(strength, place[:, found])
+    # A bar's concrete moves the strain plane by about its share in the resultant.
+    share = BESIDE * strength.body.largest_step / strength.mesh.scale[0]
+    beside = share * np.maximum(np.ptp(strain, axis=0), LEAST_SPREAD)
+    below, above = strength.body.sides(strain - beside), strength.body.sides(strain + beside)
+    some = (below != above).any(axis=(0, 1))
+    if not some.any():
+        return
+    here = strength.body.sides(strain[..., some])
+    across = below[..., some] + above[..., some] - here
+    index = found[some]
+    tried = _Starts(starts.ray[index], place[:, index], starts.reach[:, index])
+    met, where = _newton(strength, rays.take(index), tried, across)
+    true = (_sides_at(strength, where) == across).all(axis=(0, 1))
+    better = true & (met < nearest[index])
+    nearest[index[better]], place[:, index[better]] = met[better], where[:, better]
 
-    With the concrete that bars displace held as it is on one side, that side goes on smoothly past
-    the step and meets the ray; the place it meets it decides the other side. The weaker counts.
+
+def _strains_at(strength: Strength, place: FloatArray) -> FloatArray:
+    """Return strains of the bars, (B, 1, H), at places (2, H)."""
+    return strength.bar_strains(strength.body.turn(place[None, 0]), place[1])
+
+
+def _sides_at(strength: Strength, place: FloatArray) -> SideArray:
+    """Return the sides (B, 1, H) that the bars' displaced concrete is on at places (2, H)."""
+    return strength.body.sides(_strains_at(strength, place))
+
+
+def _newton(
+    strength: Strength, rays: _Rays, starts: _Starts, sides: SideArray | None
+) -> tuple[FloatArray, FloatArray]:
+    """Return the way along rays to the surface near starts, (H,), and the place, (2, H).
+
+    Not a number where a ray is lost. Between fresh slopes each step corrects the last one's.
     """
-    place, weaker = start.copy(), np.zeros((len(start), 3))
-    for side in range(SIDES):
-        held = strength.at(place[:, 0], place[:, 1:])
-        for _ in range(STEPS_BESIDE):
-            located, slope = _with_slope(strength, rays, place, reach, held)
-            if np.abs(located[:, :2]).max() < TOLERANCE:
-                break
-            place, _ = _newton_step(place, located[:, :2], slope, reach)
-        met = _evaluate(strength, place[:, :1], place[:, 1:], held)
-        located = rays.locate(met)[:, 0]
-        good = (np.abs(located[:, :2]).max(axis=1) < 1e-8) & (located[:, 2] > 0)
-        good &= (np.abs(place - start) < 4 * reach).all(axis=1)
-        # The first side starts from afar and only leads to the step.
-        if side > 0:
-            better = good & ((weaker[:, 0] == 0) | (located[:, 2] < weaker[:, 0]))
-            weaker[better] = np.column_stack([located[:, 2], place])[better]
-            weaker[~good] = 0.0
-    return weaker
+    count = len(starts.ray)
+    found, where = np.full(count, np.nan), starts.place.copy()
+    active, start, reach = np.arange(count), starts.place, starts.reach
+    place, change = start.copy(), np.zeros((2, count))
+    miss: FloatArray = np.zeros((2, count))
+    slope: FloatArray = np.zeros((2, 2, count))
+    for step in range(STEPS):
+        if step in FRESH_SLOPES:
+            located, slope = _with_slope(strength, rays, place, reach, sides)
+        else:
+            turned = strength.body.turn(place[None, 0])
+            located = _locate(strength, rays, strength.design_in_row(turned, place[1], sides))
+            # Broyden: the least change of the slope that explains the step just taken.
+            surprise = located[:2] - miss - (slope * change).sum(axis=1)
+            share = change / np.maximum((change**2).sum(axis=0), 1e-30)
+            slope += surprise[:, None] * share
+        miss = located[:2]
+        done = np.maximum(np.abs(miss[0]), np.abs(miss[1])) < TOLERANCE
+        found[active[done]], where[:, active[done]] = located[2, done], place[:, done]
+        moved, regular = _newton_step(place, miss, slope, reach)
+        near = np.abs(moved - start) < 3 * reach
+        keep = ~done & regular & near[0] & near[1]
+        if not keep.any():
+            break
+        change = (moved - place) / reach
+        place = moved
+        if not keep.all():
+            active, slope = active[keep], slope[..., keep]
+            miss, change, place, start, reach = (
+                values[:, keep] for values in (miss, change, place, start, reach)
+            )
+            rays = rays.take(np.flatnonzero(keep))
+            sides = None if sides is None else sides[..., keep]
+    found[~(found > 0)] = np.nan
+    return found, where
+
+
+def _locate(strength: Strength, rays: _Rays, design: FloatArray) -> FloatArray:
+    return rays.locate(design / strength.mesh.scale[:, None])
 
 
 def _newton_step(
     place: FloatArray, miss: FloatArray, slope: FloatArray, reach: FloatArray
 ) -> tuple[FloatArray, BoolArray]:
-    """Return places (H, 2) one step of Newton's method on, `reach` at most, and which slopes allow.
+    """Return places (2, H) one step of Newton's method on, `reach` at most, and which slopes allow.
 
-    Where a slope (H, 2, 2) is singular the place stays.
+    Where a slope (2, 2, H) is singular the place stays.
     """
-    det = slope[:, 0, 0] * slope[:, 1, 1] - slope[:, 0, 1] * slope[:, 1, 0]
+    det = slope[0, 0] * slope[1, 1] - slope[0, 1] * slope[1, 0]
     regular: BoolArray = np.abs(det) > 1e-16
-    u, v = miss[:, 0], miss[:, 1]
-    step = np.column_stack(
-        [v * slope[:, 0, 1] - u * slope[:, 1, 1], u * slope[:, 1, 0] - v * slope[:, 0, 0]]
+    step = np.stack(
+        [
+            miss[1] * slope[0, 1] - miss[0] * slope[1, 1],
+            miss[0] * slope[1, 0] - miss[1] * slope[0, 0],
+        ]
     )
-    step /= np.where(regular, det, np.inf)[:, None]
+    step /= np.where(regular, det, np.inf)
     moved = place + np.clip(step, -1.0, 1.0) * reach
-    moved[:, 1] = np.clip(moved[:, 1], 0.0, 1.0)
+    moved[1] = np.clip(moved[1], 0.0, 1.0)
     return moved, regular
 
 
 def _with_slope(
-    strength: Strength,
-    rays: _Rays,
-    place: FloatArray,
-    reach: FloatArray,
-    held: Points | None = None,
+    strength: Strength, rays: _Rays, place: FloatArray, reach: FloatArray, sides: SideArray | None
 ) -> tuple[FloatArray, FloatArray]:
-    """Return offsets of surface points (H, 3) and their slopes (H, 2, 2) over a step of `reach`."""
+    """Return where surface points lie, (3, H), and the slopes of it over `reach`, (2, 2, H)."""
     step = DIFFERENCE * reach
     # Differences are taken towards the inside of the family, which ends at 0 and 1.
-    side = np.where(place[:, 1] > 0.5, -step[:, 1], step[:, 1])
-    angles = place[:, :1] + step[:, :1] * np.array([0.0, 1.0, 0.0])
-    fractions = place[:, 1:] + side[:, None] * np.array([0.0, 0.0, 1.0])
-    located = rays.locate(_evaluate(strength, angles, fractions, held))
-    change = located[:, 1:, :2] - located[:, :1, :2]
-    change[:, 1] *= np.sign(side)[:, None]
-    return located[:, 0], change.transpose(0, 2, 1) / DIFFERENCE
+    sign = np.where(place[1] > 0.5, -1.0, 1.0)
+    turned = strength.body.turn(place[None, 0])
+    aside = strength.body.turn(place[None, 0] + step[0])
+    here = strength.design_in_row(turned, place[1], sides)
+    down = strength.design_in_row(aside, place[1], sides) - here
+    across = strength.design_in_row(turned, place[1] + sign * step[1], sides) - here
+    slope = np.stack([down, across * sign]) / (strength.mesh.scale[:, None] * DIFFERENCE)
+    return _locate(strength, rays, here), np.einsum("ijr,kjr->ikr", rays.axes[:2], slope)
 
 
-def _subdivide(strength: Strength, rays: _Rays, start: FloatArray, reach: FloatArray) -> FloatArray:
-    """Close in on crossings by subdividing the neighbourhood of each start; (H, 3)."""
-    centre, half = start.copy(), reach.copy()
+def _subdivide(
+    strength: Strength, rays: _Rays, starts: _Starts, times: int
+) -> tuple[FloatArray, _Starts]:
+    """Close in on the crossings of starts (H,) by subdividing their neighbourhoods.
+
+    Returns:
+        The way along the rays, (H,), not a number where there is no crossing, and starts nearby.
+    """
+    rays = rays.take(starts.ray)
+    centre, half = starts.place.copy(), starts.reach.copy()
+    count = centre.shape[1]
     grid = np.linspace(-1.0, 1.0, SUBGRID)
+    aside, ahead = (grid.ravel() for grid in np.meshgrid(grid, grid, indexing="ij"))
     cells = np.arange(SUBGRID - 1)
     row = np.repeat(cells, SUBGRID - 1)[:, None, None] + _TRIANGLES[..., 0]
     column = np.tile(cells, SUBGRID - 1)[:, None, None] + _TRIANGLES[..., 1]
     corner = (row * SUBGRID + column).reshape(-1, 3)
-    shape = (len(start), SUBGRID, SUBGRID)
-    result = np.zeros((len(start), 3))
-    every = np.arange(len(start))
-    for _ in range(SUBDIVISIONS):
-        angles = centre[:, :1] + half[:, :1] * grid
-        fractions = np.clip(centre[:, 1:] + half[:, 1:] * grid, 0, 1)
-        angles = np.broadcast_to(angles[:, :, None], shape).reshape(len(start), -1)
-        fractions = np.broadcast_to(fractions[:, None, :], shape).reshape(len(start), -1)
-        located = rays.locate(_evaluate(strength, angles, fractions))
-        triangles = located[:, corner]
-        met = (_weights(triangles[..., :2]) * triangles[..., 2]).sum(axis=-1)
-        met = np.where(_encloses_origin(triangles[..., :2]) & (met > 0), met, np.inf)
+    result, place, every = np.full(count, np.nan), centre.copy(), np.arange(count)
+    for _ in range(times):
+        angles = centre[0, :, None] + half[0, :, None] * aside
+        fractions = np.clip(centre[1, :, None] + half[1, :, None] * ahead, 0.0, 1.0)
+        turned = strength.body.turn(angles.reshape(1, -1))
+        design = strength.design_in_row(turned, fractions.ravel(), None)
+        scaled = design / strength.mesh.scale[:, None]
+        triangles = rays.locate(scaled.reshape(3, *angles.shape))[:, :, corner]
+        met = (_weights(triangles) * triangles[2]).sum(axis=-1)
+        met = np.where(_encloses_origin(triangles) & (met > 0), met, np.inf)
         best = met.argmin(axis=1)
         hit = np.isfinite(met[every, best])
-        cell = corner[best]
+        cell, corners = corner[best], triangles[2, every, best]
         # The capacity is that of the weaker corner: at a jump the side that is safe.
-        result[hit, 0] = triangles[every, best, :, 2].min(axis=-1)[hit]
-        result[hit, 1] = angles[every[:, None], cell].mean(axis=1)[hit]
-        result[hit, 2] = fractions[every[:, None], cell].mean(axis=1)[hit]
-        centre[hit] = result[hit, 1:]
+        result[hit] = corners.min(axis=-1)[hit]
+        for axis, values in enumerate((angles, fractions)):
+            place[axis, hit] = values[every[:, None], cell].mean(axis=1)[hit]
+        centre[:, hit] = place[:, hit]
         # The ray may leave the chord for a neighbouring cell: keep one more on each side.
-        half = np.where(hit[:, None], half * 0.5, half * 1.7)
-        corners = triangles[every, best, :, 2]
+        half = np.where(hit, half * 0.5, half * 1.7)
         settled = np.ptp(corners, axis=1) < 1e-10 * np.abs(corners).max(axis=1)
-        if ((settled & hit) | (half[:, 0] < 1e-7)).all():
+        if ((settled & hit) | (half[0] < 1e-7)).all():
             break
-    return result
+    return result, _Starts(starts.ray, place, half)

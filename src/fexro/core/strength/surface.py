@@ -11,7 +11,8 @@ import numpy as np
 import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import Body, turned_resultants
+from fexro.core.strength.integration import Body, Turned, turned_resultants
+from fexro.core.strength.laws import SideArray
 
 IntArray = npt.NDArray[np.intp]
 
@@ -112,30 +113,35 @@ class Strength:
     max_tension: float
     nominal_max_axial: float
 
-    def at(self, angle: FloatArray, fraction: FloatArray, held: Points | None = None) -> Points:
-        """Return the surface points of directions (A,) and places in the family (A, D).
-
-        Where `held`, points of one depth, are given, their strains decide what the bars displace.
-        """
+    def at(self, angle: FloatArray, fraction: FloatArray) -> Points:
+        """Return the surface points of directions (A,) and places in the family (A, D)."""
         # Planes of one depth are laid in a row, so that the long axis is the last.
-        if fraction.shape[1] == 1:
-            return self._in_row(angle, fraction, held)
-        turned = self.body.turn(angle[:, None])
-        strain, curvature = self.limit.planes(fraction, *turned.extent)
+        in_row = fraction.shape[1] == 1
+        turned = self.body.turn(angle[None, :] if in_row else angle[:, None])
+        strain, curvature = self.limit.planes(fraction.T if in_row else fraction, *turned.extent)
         total = turned_resultants(self.body, turned, strain, curvature)
         factor = self.factor(strain + curvature * turned.lowest_bar)
-        return Points(angle, fraction, total.transpose(1, 2, 0), factor, strain, curvature)
+        if in_row:
+            strain, curvature, factor = strain.T, curvature.T, factor.T
+        axes = (2, 1, 0) if in_row else (1, 2, 0)
+        return Points(angle, fraction, total.transpose(axes), factor, strain, curvature)
 
-    def _in_row(self, angle: FloatArray, fraction: FloatArray, held: Points | None) -> Points:
-        turned = self.body.turn(angle[None, :])
-        strain, curvature = self.limit.planes(fraction.T, *turned.extent)
-        displacing = None
-        if held is not None:
-            along = self.body.turn(held.angle[None, :]).bars
-            displacing = held.centre_strain.T + along * held.curvature.T
-        total = turned_resultants(self.body, turned, strain, curvature, displacing)
-        factor = self.factor(strain + curvature * turned.lowest_bar)
-        return Points(angle, fraction, total.transpose(2, 1, 0), factor.T, strain.T, curvature.T)
+    def design_in_row(
+        self, turned: Turned, fraction: FloatArray, sides: SideArray | None
+    ) -> FloatArray:
+        """Return design N, Mx, My, (3, R), of places (R,) in the family in directions (1, R).
+
+        What the bars displace is held on its sides (B, 1, R) where these are given.
+        """
+        strain, curvature = self.limit.planes(fraction[None, :], *turned.extent)
+        total = turned_resultants(self.body, turned, strain, curvature, sides)
+        total *= self.factor(strain + curvature * turned.lowest_bar)
+        return total[:, 0]
+
+    def bar_strains(self, turned: Turned, fraction: FloatArray) -> FloatArray:
+        """Return strains of the bars, (B, 1, R), for the same."""
+        strain, curvature = self.limit.planes(fraction[None, :], *turned.extent)
+        return self.body.bar_strains(turned, strain, curvature)
 
     @cached_property
     def mesh(self) -> Mesh:
