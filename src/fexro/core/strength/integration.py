@@ -144,26 +144,35 @@ class Body:
     def turn(self, angle: FloatArray) -> Turned:
         """Return the body in axes turned to directions of the compressed side, of any shape."""
         cos, sin = np.cos(angle), np.sin(angle)
-        t = _along(self.vertices, cos, sin)
-        ends, bars = t[self._outermost], self._outermost_bars
+        # Vertices and bars turned at once, and both coordinates of them.
+        c, n = cos.ravel(), sin.ravel()
+        turned = self._turning @ np.concatenate([c, -n, n, c]).reshape(2, -1)
+        turned = turned.reshape(len(turned), 2, *angle.shape)
+        count = len(self.vertices)
+        t, s, bars = turned[:count, 0], turned[:count, 1], turned[count:, 0]
+        ends = t[self._outermost]
         lowest, highest = ends.min(axis=0), ends.max(axis=0)
-        lowest_bar = _along(bars, cos, sin).min(axis=0) if len(bars) else lowest
-        return Turned(cos, sin, t, _along(self.vertices, -sin, cos), lowest, highest, lowest_bar)
+        return Turned(cos, sin, t, s, lowest, highest, bars.min(axis=0) if len(bars) else lowest)
+
+    @cached_property
+    def _turning(self) -> FloatArray:
+        """The vertices, and the bars that can be furthest from a compressed side."""
+        outermost = self.bar_points[convex_hull(self.bar_points)]
+        return np.concatenate([self.vertices, outermost])
 
     @cached_property
     def _outermost(self) -> npt.NDArray[np.intp]:
         """The vertices of the convex hull: no direction has its extremes elsewhere."""
         return convex_hull(self.vertices)
 
-    @cached_property
-    def _outermost_bars(self) -> FloatArray:
-        return self.bar_points[convex_hull(self.bar_points)]
-
     def bar_strains(
         self, turned: Turned, centre_strain: FloatArray, curvature: FloatArray
     ) -> FloatArray:
         """Return strains of all bars, (B, A, D), under planes (A, D) of the turned body."""
-        planes = np.stack([curvature * turned.cos, curvature * turned.sin, centre_strain])
+        planes = np.empty((3, *centre_strain.shape))
+        np.multiply(curvature, turned.cos, out=planes[0])
+        np.multiply(curvature, turned.sin, out=planes[1])
+        planes[2] = centre_strain
         strains: FloatArray = self._bar_rows @ planes.reshape(3, -1)
         return strains.reshape(len(strains), *centre_strain.shape)
 
@@ -378,12 +387,6 @@ def _sorted_rows(rows: FloatArray, step: float) -> FloatArray:
     rounded = np.rint(rows / step + 0.137)
     order = np.lexsort(rounded.T)
     return rounded[order]
-
-
-def _along(points: FloatArray, cos: FloatArray, sin: FloatArray) -> FloatArray:
-    """Return coordinates (P, …) of points (P, 2) along directions given by cosine and sine."""
-    t: FloatArray = points @ np.stack([cos.ravel(), sin.ravel()])
-    return t.reshape(len(points), *cos.shape)
 
 
 def _piece(

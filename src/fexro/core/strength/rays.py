@@ -29,7 +29,7 @@ DIFFERENCE = 1e-5  # of a cell of the mesh
 SHEETS = 4  # that are tried one after the other
 # Times the share that a bar's concrete has in the largest force, and times the spread of the bars'
 # strains: what lies nearer to a step than that is beside it.
-BESIDE, LEAST_SPREAD = 8.0, 1e-4
+BESIDE, LEAST_SPREAD, ROWS = 4.0, 1e-4, 3
 SUBDIVISIONS, ZOOMS = 40, 4
 SUBGRID = 7
 MANY = 5000  # rays refined together, so that their arrays stay in the processor's cache
@@ -324,18 +324,22 @@ def _across_step(
     strength: Strength, rays: _Rays, starts: _Starts, nearest: FloatArray, place: FloatArray
 ) -> None:
     """Put nearer crossings of sheets across a step in place of those that were found beside it."""
-    found = np.flatnonzero(nearest > 0)
-    strain = _strains_at(strength, place[:, found])
-    # A bar's concrete moves the strain plane by about its share in the resultant.
+    index = np.flatnonzero(nearest > 0)
+    strain = _strains_at(strength, place[:, index])
+    # The concrete of a bar moves the strain plane by about its share in the resultant, and that of
+    # a row of bars by as much more.
     share = BESIDE * strength.body.largest_step / strength.mesh.scale[0]
     beside = share * np.maximum(np.ptp(strain, axis=0), LEAST_SPREAD)
-    below, above = strength.body.sides(strain - beside), strength.body.sides(strain + beside)
-    some = (below != above).any(axis=(0, 1))
-    if not some.any():
-        return
-    here = strength.body.sides(strain[..., some])
-    across = below[..., some] + above[..., some] - here
-    index = found[some]
+    bars = np.ones_like(beside)
+    for _ in range(ROWS):
+        below = strength.body.sides(strain - bars * beside)
+        above = strength.body.sides(strain + bars * beside)
+        bars = (below != above).sum(axis=0)
+        some = bars[0] > 0
+        if not some.any():
+            return
+        index, strain, beside, bars = index[some], strain[..., some], beside[:, some], bars[:, some]
+    across = below[..., some] + above[..., some] - strength.body.sides(strain)
     tried = _Starts(starts.ray[index], place[:, index], starts.reach[:, index])
     met, where = _newton(strength, rays.take(index), tried, across)
     true = (_sides_at(strength, where) == across).all(axis=(0, 1))
@@ -410,15 +414,14 @@ def _newton_step(
     """
     det = slope[0, 0] * slope[1, 1] - slope[0, 1] * slope[1, 0]
     regular: BoolArray = np.abs(det) > 1e-16
-    step = np.stack(
-        [
-            miss[1] * slope[0, 1] - miss[0] * slope[1, 1],
-            miss[0] * slope[1, 0] - miss[1] * slope[0, 0],
-        ]
-    )
+    step = np.empty_like(place)
+    step[0] = miss[1] * slope[0, 1] - miss[0] * slope[1, 1]
+    step[1] = miss[0] * slope[1, 0] - miss[1] * slope[0, 0]
     step /= np.where(regular, det, np.inf)
-    moved = place + np.clip(step, -1.0, 1.0) * reach
-    moved[1] = np.clip(moved[1], 0.0, 1.0)
+    moved = np.clip(step, -1.0, 1.0, out=step)
+    moved *= reach
+    moved += place
+    np.clip(moved[1], 0.0, 1.0, out=moved[1])
     return moved, regular
 
 
