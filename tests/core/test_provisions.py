@@ -141,7 +141,7 @@ def derivations(code, annex):
     basis = project.basis.model_copy(update={"code": code, "annex": annex})
     project = project.model_copy(update={"basis": basis})
     for key, result in check_project(project).items():
-        for check in result.checks:
+        for check in result.shown_checks:
             yield f"{key}, {check.name}", check.derive()
         for index in range(0, len(result.proportional.ratio), 5):
             yield f"{key}, demand {index}", explain_demand(result, index)

@@ -137,7 +137,7 @@ def _lift(key: LiftKey, result: LiftResult) -> dict[str, Any]:
                 "detail": check.detail,
                 "combination": check.combination,
             }
-            for check in result.checks
+            for check in result.shown_checks
         ],
         "combinations": [_demand(result, i) for i in range(len(result.demands))],
     }

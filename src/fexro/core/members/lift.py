@@ -68,7 +68,7 @@ class LiftResult:
 
     Attributes:
         lift: what was checked.
-        checks: worst first.
+        checks: those that decide, worst first.
         proportional: utilisations of every demand along the ray, in order of combinations and,
             within, of their places.
     """
@@ -76,6 +76,18 @@ class LiftResult:
     lift: Lift
     checks: tuple[Check, ...]
     proportional: Utilisation
+
+    @cached_property
+    def shown_checks(self) -> tuple[Check, ...]:
+        """The checks and those that stand beside them for comparison, worst first."""
+        if not len(self.proportional.ratio):
+            return self.checks
+        strength = strength_of(self.lift.code, self.lift.column)
+        worst = self.worst_demand
+        companions = self.lift.code.companions(
+            self.lift.column, strength, self.demands[worst], self.combination_of(worst)
+        )
+        return tuple(sorted([*self.checks, *companions], key=_severity))
 
     @cached_property
     def constant_axial(self) -> Utilisation:
@@ -233,10 +245,6 @@ def _solve_in_workers(tasks: Sequence[_Task], workers: int) -> Iterator[tuple[in
 def _conclude(lift: Lift, along: Utilisation) -> LiftResult:
     demands = lift.demands.values.reshape(-1, 3)
     checks = [_bending_check(lift, along), *lift.code.limits(lift.column, demands)]
-    if len(along.ratio):
-        worst, strength = int(along.ratio.argmax()), strength_of(lift.code, lift.column)
-        combination = lift.combinations[worst // len(lift.demands.places)]
-        checks += lift.code.companions(lift.column, strength, demands[worst], combination)
     return LiftResult(lift, tuple(sorted(checks, key=_severity)), along)
 
 

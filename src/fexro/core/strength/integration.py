@@ -26,7 +26,7 @@ from fexro.core.strength.laws import Constant, Law, Piece, PiecewiseLaw, Power, 
 
 __all__ = ["BarSet", "Body", "Region", "Turned", "resultants", "turned_resultants"]
 
-BLOCK = 30_000
+BLOCK = 20_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -448,34 +448,52 @@ def _power(
     """Integrate a power of v = (upper - t) / span along the edges, in closed form.
 
     With w running from 0 to 1 between the ends of a cut, s and t are linear in w, and all that is
-    needed is the integral of v^n and the means of w and w² under it.
+    needed is the integrals of v^n, v^n w and v^n w² over t.
     """
     share = 1.0 / span
     va, vb = upper - a, upper - b
     va *= share
     vb *= share
-    whole, first, second = _power_moments(va, vb, piece.exponent)
     rise = b - a
+    if piece.exponent == 2.0:
+        whole, first, second = _square_moments(va, vb)
+        for moment in (whole, first, second):
+            moment *= rise
+    else:
+        whole, first, second = _power_moments(va, vb, piece.exponent)
+        whole *= span
+        first *= whole
+        second *= whole
     ds = slope * rise
     sa = slope * a
     sa += offset
-    inner = ds * first
-    both = sa + inner
-    # ∫ s², ∫ t s and ∫ s with t = a + w (b - a) and s = sa + w ds.
-    square = both + inner
-    square *= sa
-    second *= ds
-    square += ds * second
+    # ∫ s and ∫ s w, of which the others are made: t = a + w (b - a), s = sa + w ds.
+    whole *= sa
+    whole += ds * first
     first *= sa
+    second *= ds
     first += second
-    first *= rise
-    first += a * both
-    scale = -piece.value * span
-    return (
-        scale * np.einsum("e...,e...->...", whole, both),
-        scale * np.einsum("e...,e...->...", whole, first),
-        scale / 2 * np.einsum("e...,e...->...", whole, square),
-    )
+    mt = np.einsum("e...,e...->...", a, whole) + np.einsum("e...,e...->...", rise, first)
+    ms = np.einsum("e...,e...->...", sa, whole) + np.einsum("e...,e...->...", ds, first)
+    return -piece.value * whole.sum(axis=0), -piece.value * mt, -piece.value / 2 * ms
+
+
+def _square_moments(va: FloatArray, vb: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return the integrals over w of v², v² w and v² w², with v from va to vb as w from 0 to 1."""
+    both = va * vb
+    va *= va
+    vb *= vb
+    # va² + va vb + vb² over 3; va² + 2 va vb + 3 vb² over 12; va² + 3 va vb + 6 vb² over 30.
+    both += vb
+    va += both
+    whole = va / 3
+    both += vb
+    va += both
+    first = va / 12
+    both += vb
+    va += both
+    va /= 30
+    return whole, first, va
 
 
 def _power_moments(

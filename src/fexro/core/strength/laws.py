@@ -179,10 +179,14 @@ def parabola_rectangle(stress: float, peak_strain: float, exponent: float) -> Pi
     """
 
     def whole(strain: FloatArray) -> FloatArray:
-        short = np.clip(1.0 - strain / peak_strain, 0.0, 1.0)
-        raised = short * short if exponent == 2.0 else short**exponent
-        risen: FloatArray = stress * (1.0 - raised)
-        return risen
+        # In place as far as it goes: there is a strain for every bar at every point.
+        short = strain * (-1.0 / peak_strain)
+        short += 1.0
+        np.clip(short, 0.0, 1.0, out=short)
+        short **= exponent
+        short *= -stress
+        short += stress
+        return short
 
     rise = Power(0.0, peak_strain, -stress, exponent)
     return PiecewiseLaw((Constant(0.0, np.inf, stress), rise), whole)

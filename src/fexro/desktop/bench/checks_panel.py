@@ -111,7 +111,7 @@ class ChecksPanel(QFrame):
     def show_result(self, result: LiftResult | None, bending: Derivation | None) -> None:
         """Show the checks; `bending` is the derivation of the combination that is selected."""
         self._result, self._bending = result, bending
-        checks = () if result is None else result.checks
+        checks = () if result is None else result.shown_checks
         if [check.name for check in checks] == [head.check.name for head in self.heads]:
             self._renew(checks)
         else:
@@ -142,7 +142,7 @@ class ChecksPanel(QFrame):
         column.setContentsMargins(0, 0, 8, 0)
         column.setSpacing(0)
         self.heads, self.derivations = [], {}
-        for check in self._result.checks if self._result is not None else ():
+        for check in self._result.shown_checks if self._result is not None else ():
             opened = check.name in self._open
             head = _CheckHead(check, opened)
             head.toggled.connect(lambda name=check.name: self.toggle(name))
