@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 import pytest
 
@@ -11,7 +13,7 @@ from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED, EN_UK
 from fexro.core.members.lift import Lift, check_lift, explain_demand
 from fexro.core.provisions import Formula
 from fexro.core.section.shapes import Circle, Rectangle
-from fexro.core.strength.slices import Marks, meridian
+from fexro.core.strength.slices import meridian
 from tests.conftest import make_column
 
 NO_DEMANDS = np.empty((0, 3))
@@ -49,11 +51,7 @@ def test_balanced_point_by_hand():
     column = make_column(Rectangle(width=300, depth=500), "4 D25", concrete=30, steel=500)
     found = EN_RECOMMENDED.strength(column)
     balanced = next(k for k in EN_RECOMMENDED.key_points(column) if "balanced" in k.name)
-    mark = Marks(
-        1,
-        lambda a, _: EN_RECOMMENDED.fraction_of_strain(found, a, np.full(len(a), balanced.strain)),
-    )
-    (point,) = meridian(found, 0.0, mark).marks
+    (point,) = meridian(found, 0.0, [partial(balanced.fraction, found)]).marks
     f_yd, area = 500 / 1.15, np.pi * 25**2 / 4
     x = 437.5 * 0.0035 / (0.0035 + f_yd / 200_000)
     concrete = 17 / 21 * 20 * 300 * x

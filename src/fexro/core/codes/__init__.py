@@ -12,6 +12,7 @@ from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.layout import Section
 from fexro.core.section.outline import FloatArray
+from fexro.core.strength.integration import Body
 from fexro.core.strength.surface import Points, Strength
 
 __all__ = [
@@ -101,10 +102,17 @@ class Check:
 
 @dataclass(frozen=True, eq=False)
 class Demands:
-    """Demands of every combination: N, Mx, My, (C, K, 3), N and N·mm, and where each of K acts."""
+    """Demands of every combination, N and N·mm.
+
+    Attributes:
+        values: N, Mx, My to be met, (C, K, 3).
+        places: where each of K acts.
+        first_order: the analysed forces that each comes from, (C, K, 3).
+    """
 
     values: FloatArray
     places: tuple[str, ...]
+    first_order: FloatArray
 
 
 @dataclass(frozen=True)
@@ -113,11 +121,12 @@ class KeyPoint:
 
     Attributes:
         name: what it means.
-        strain: strain of the bar furthest on the tension side (compression positive) that marks it.
+        fraction: for a strength and directions (A,) of the compressed side, its places (A,) in the
+            family of limit planes.
     """
 
     name: str
-    strain: float
+    fraction: Callable[[Strength, FloatArray], FloatArray]
 
 
 @dataclass(frozen=True)
@@ -157,14 +166,12 @@ class DesignCode(Protocol):
         """Return the clauses behind section strength."""
         ...
 
-    def key_points(self, column: Column) -> Sequence[KeyPoint]:
-        """Return the strains that mark the interaction diagram."""
+    def working_body(self, column: Column, strength: Strength) -> Body:
+        """Return the section under the laws by which its strains at a demand are found."""
         ...
 
-    def fraction_of_strain(
-        self, strength: Strength, angle: FloatArray, strain: FloatArray
-    ) -> FloatArray:
-        """Return the places (A,) in the family of limit planes with strains at the furthest bar."""
+    def key_points(self, column: Column) -> Sequence[KeyPoint]:
+        """Return the points that mark the interaction diagram."""
         ...
 
     def design_demands(self, column: Column, analysed: FloatArray) -> Demands:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.integration import Body, resultants
+from fexro.core.strength.state import StrainPlane
 
-__all__ = ["Equilibrium", "strain_plane"]
+__all__ = ["strain_plane"]
 
 STEPS, HALVINGS = 200, 12
 TOLERANCE = 1e-8  # of the demand
@@ -18,24 +18,7 @@ LARGEST_STRAIN = 0.004  # that one step may add
 LOST_STRAIN = 0.3  # beyond which no equilibrium is to be found
 
 
-@dataclass(frozen=True)
-class Equilibrium:
-    """A strain plane: strain at the centre, and curvatures towards +y and +x, 1/mm.
-
-    With ε = centre + curvature_x · y + curvature_y · x about the body's centre; `curvature_x` goes
-    with Mx, `curvature_y` with My.
-    """
-
-    centre: float
-    curvature_x: float
-    curvature_y: float
-
-    def strain(self, x: FloatArray, y: FloatArray) -> FloatArray:
-        """Return strains at places from the body's centre, mm."""
-        return self.centre + self.curvature_x * y + self.curvature_y * x
-
-
-def strain_plane(body: Body, demand: FloatArray) -> Equilibrium | None:
+def strain_plane(body: Body, demand: FloatArray) -> StrainPlane | None:
     """Return the strain plane whose resultant is a demand, or nothing where there is none.
 
     For laws that do not soften, equilibrium is the lowest point of a convex potential, whose slope
@@ -59,7 +42,7 @@ def strain_plane(body: Body, demand: FloatArray) -> Equilibrium | None:
     slope = slope_at(plane)
     for _ in range(STEPS):
         if np.abs(slope).max() < TOLERANCE * size:
-            return Equilibrium(*(float(value) for value in plane * scale))
+            return StrainPlane(*(float(value) for value in plane * scale))
         stiffness = _stiffness(body, plane, scale) * scale[:, None]
         # A trace of stiffness keeps what has wholly yielded or cracked from being singular.
         stiffness += np.eye(3) * max(1e-7 * float(np.trace(stiffness)), 1e-3)

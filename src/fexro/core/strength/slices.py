@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,28 +11,15 @@ from fexro.core.section.outline import FloatArray
 from fexro.core.strength.rays import first_crossings
 from fexro.core.strength.surface import IntArray, Strength
 
-__all__ = ["Marks", "Meridian", "contour", "meridian", "moments_at"]
+__all__ = ["Mark", "Meridian", "contour", "meridian", "moments_at"]
 
 STEPS, SECANT_STEPS = 30, 7
 TOLERANCE = 1e-6  # of the largest moment, off the plane
 WIDTH = 1e-4  # radians; where the surface jumps there is no point in the plane to be met
 
 
-@dataclass(frozen=True)
-class Marks:
-    """Limit planes that mark a curve.
-
-    Attributes:
-        count: number of marks, K.
-        fraction_at: for directions (P,) of the compressed side and as many marks by their number,
-            the places in the family of limit planes, (P,).
-    """
-
-    count: int
-    fraction_at: Callable[[FloatArray, IntArray], FloatArray]
-
-
-NO_MARKS = Marks(0, lambda angle, _: angle)
+# For directions (P,) of the compressed side, a mark's places in the family of limit planes, (P,).
+Mark = Callable[[FloatArray], FloatArray]
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,6 +33,8 @@ class Meridian:
         angle: direction of the moment, radians from Mx towards My.
         nominal_right, nominal_left: the nominal curve.
         design_right, design_left: the design curve with its cap.
+        places_right, places_left: where the nominal points are on the surface: direction of the
+            compressed side, radians, and place in the family of limit planes, (P, 2).
         marks: nominal N and M, and factor, at the marked limit planes on the right, (K, 3).
         bending: design moment on the right without axial force, N·mm.
     """
@@ -55,6 +44,8 @@ class Meridian:
     nominal_left: FloatArray
     design_right: FloatArray
     design_left: FloatArray
+    places_right: FloatArray
+    places_left: FloatArray
     marks: FloatArray
     bending: float
 
@@ -69,7 +60,7 @@ class Meridian:
         return np.concatenate([self.design_right, self.design_left[::-1]])
 
 
-def meridian(strength: Strength, angle: float, marks: Marks = NO_MARKS) -> Meridian:
+def meridian(strength: Strength, angle: float, marks: Sequence[Mark] = ()) -> Meridian:
     """Return the N–M curve in the plane of a moment direction.
 
     Args:
@@ -84,17 +75,15 @@ def meridian(strength: Strength, angle: float, marks: Marks = NO_MARKS) -> Merid
 
     def places(directions: FloatArray, column: IntArray) -> FloatArray:
         found = fraction[np.minimum(column, levels - 1)]
-        marked = column >= levels
-        found[marked] = marks.fraction_at(directions[marked], column[marked] - levels)
+        for number, mark in enumerate(marks):
+            marked = column == levels + number
+            if marked.any():
+                found[marked] = mark(directions[marked])
         return found
 
     sample = mesh.points.nominal[:, 1:-1]
-    if marks.count:
-        spread = (
-            np.repeat(mesh.angle, marks.count),
-            np.tile(np.arange(marks.count), len(mesh.angle)),
-        )
-        at = marks.fraction_at(*spread).reshape(-1, marks.count)
+    if marks:
+        at = np.column_stack([mark(mesh.angle) for mark in marks])
         sample = np.concatenate([sample, strength.at(mesh.angle, at).nominal], axis=1)
     # The curve of a symmetric section is symmetric too.
     senses = (1.0,) if strength.body.symmetric else (1.0, -1.0)
@@ -104,35 +93,39 @@ def meridian(strength: Strength, angle: float, marks: Marks = NO_MARKS) -> Merid
         strength, np.array([*(top for _ in senses), 0.0]), [*(unit * s for s in senses), unit]
     )
     low, high = (_end(strength, unit, place) for place in (0, -1))
-    nominal, design = [], []
+    nominal, design, where = [], [], []
     for side, corner, sense in zip(sides, corners, senses, strict=True):
         path = np.concatenate([low, side[:levels], high])
         nominal.append(path[:, :2])
-        factored = path[:, :2] * path[:, 2:]
+        where.append(path[:, 3:])
+        factored = path[:, :2] * path[:, 2:3]
         above = factored[:, 0] > top
         if above.any():
             end = [[top, sense * corner]]
             factored = np.concatenate([factored[: int(above.argmax())], end])
         design.append(factored)
     mirror = np.array([1.0, -1.0])
+    if len(senses) == 1:
+        nominal.append(nominal[0] * mirror)
+        design.append(design[0] * mirror)
+        where.append(where[0] + [np.pi, 0.0])
     return Meridian(
         angle,
-        nominal[0],
-        nominal[1] if len(senses) == 2 else nominal[0] * mirror,
-        design[0],
-        design[1] if len(senses) == 2 else design[0] * mirror,
-        sides[0][levels:],
+        *(nominal[0], nominal[1], design[0], design[1], where[0], where[1]),
+        sides[0][levels:, :3],
         float(bending),
     )
 
 
 def _end(strength: Strength, unit: FloatArray, place: int) -> FloatArray:
-    """Return N, M and factor of an end of the family, (1, 3), or none off the plane, (0, 3)."""
+    """Return N, M, factor and place of an end of the family, (1, 5), or none off the plane."""
     ends = strength.mesh.points
     resultant = ends.nominal[0, place]
     if abs(_offset(resultant, unit)) > 1e-9 * strength.mesh.scale[1]:
-        return np.empty((0, 3))
-    return np.array([[resultant[0], resultant[1:] @ unit, ends.factor[0, place]]])
+        return np.empty((0, 5))
+    found = [resultant[0], resultant[1:] @ unit, ends.factor[0, place]]
+    # The direction is that of a moment in the plane, in which the strain is uniform or nearly so.
+    return np.array([[*found, np.arctan2(unit[0], unit[1]), strength.mesh.fraction[place]]])
 
 
 def moments_at(strength: Strength, axial: FloatArray, units: list[FloatArray]) -> FloatArray:
@@ -177,7 +170,9 @@ def _through_plane(
     sample: FloatArray,
     places: Callable[[FloatArray, IntArray], FloatArray],
 ) -> list[FloatArray]:
-    """Return where rings of moments pass through a plane on its sides: N, M, factor, (P, 3) each.
+    """Return where rings of moments pass through a plane on its sides, (P, 5) each.
+
+    The columns are N, M, factor, direction of the compressed side and place in the family.
 
     Args:
         senses: 1 for the side that `unit` points to, -1 for the other.
@@ -196,7 +191,7 @@ def _through_plane(
     low, high = ring[start], ring[start + 1]
     f_low, f_high = offset[start, column] * sense, offset[start + 1, column] * sense
     kept = np.zeros(len(start))
-    found = np.zeros((len(start), 3))
+    found = np.zeros((len(start), 5))
     open_ = np.arange(len(start))
     for step in range(STEPS):
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -205,9 +200,12 @@ def _through_plane(
         # at a kink or a jump, where only bisection is sure.
         usable = np.isfinite(secant) & (step < SECANT_STEPS)
         trial = np.where(usable, secant, (low + high) / 2)
-        points = strength.at(trial, places(trial, column[open_])[:, None])
+        at = places(trial, column[open_])
+        points = strength.at(trial, at[:, None])
         nominal = points.nominal[:, 0]
-        found[open_] = np.column_stack([nominal[:, 0], nominal[:, 1:] @ unit, points.factor])
+        found[open_] = np.column_stack(
+            [nominal[:, 0], nominal[:, 1:] @ unit, points.factor[:, 0], trial, at]
+        )
         value = _offset(nominal, unit) * sense[open_]
         above = value > 0
         f_high = np.where(above & (kept > 0), f_high / 2, f_high)
@@ -220,7 +218,7 @@ def _through_plane(
             break
         open_, kept = open_[on], kept[on]
         low, high, f_low, f_high = low[on], high[on], f_low[on], f_high[on]
-    return list(found.reshape(len(senses), count, 3))
+    return list(found.reshape(len(senses), count, 5))
 
 
 def _offset(resultant: FloatArray, unit: FloatArray) -> FloatArray:

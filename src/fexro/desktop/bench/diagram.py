@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
 import numpy as np
 import pyqtgraph as pg
@@ -14,7 +15,7 @@ from fexro.core.codes import State, state_of_ratio
 from fexro.core.members.lift import LiftResult, strength_of
 from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.slices import Marks, Meridian, meridian
+from fexro.core.strength.slices import Meridian, meridian
 from fexro.core.strength.surface import Strength
 from fexro.desktop.theme import Theme, current_theme, font
 
@@ -121,7 +122,14 @@ class Diagram(QWidget):
         force, moment = (
             unit_of(dimension, system).size for dimension in (Dimension.FORCE, Dimension.MOMENT)
         )
-        curve = meridian(strength, angle, _marks(result, strength))
+        curve = meridian(
+            strength,
+            angle,
+            [
+                partial(key.fraction, strength)
+                for key in result.lift.code.key_points(result.lift.column)
+            ],
+        )
         self._show_curve(strength, curve, force, moment)
         self._show_keys(result, strength, curve, force, moment)
         for item in (self._spots, self._ray, self._met, self._label):
@@ -288,16 +296,6 @@ def _faded(colour: QColor, in_plane: bool) -> QColor:
 
 
 _SYMBOLS = {state: _glyph(state) for state in State}
-
-
-def _marks(result: LiftResult, strength: Strength) -> Marks:
-    """Return the key points of the code as marks of the curve."""
-    code = result.lift.code
-    keys = code.key_points(result.lift.column)
-    strains = np.array([key.strain for key in keys])
-    return Marks(
-        len(keys), lambda angle, mark: code.fraction_of_strain(strength, angle, strains[mark])
-    )
 
 
 def _closed(path: FloatArray) -> FloatArray:

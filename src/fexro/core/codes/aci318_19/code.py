@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
@@ -20,12 +20,7 @@ from fexro.core.codes import (
 from fexro.core.codes.aci318_19 import reinforcement as bars_rules
 from fexro.core.codes.aci318_19 import strength as rules
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
-from fexro.core.codes.calculation import (
-    BarForces,
-    concrete_resultant,
-    write_demand,
-    write_neutral_axis,
-)
+from fexro.core.codes.calculation import write_bars, write_demand, write_neutral_axis
 from fexro.core.codes.detailing import (
     bar_count_check,
     clear_spacing_check,
@@ -35,7 +30,8 @@ from fexro.core.provisions import Derivation, derivation
 from fexro.core.quantities import Dimension, format_quantity
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.integration import BarSet, Body, Region
-from fexro.core.strength.laws import ElasticPlastic, uniform_block
+from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle, uniform_block
+from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Points, Strength
 
 __all__ = ["ACI_IN_LB", "ACI_SI", "CodeACI", "LimitPlanesACI"]
@@ -109,29 +105,30 @@ class CodeACI:
         """Return the clauses behind section strength."""
         return "22.4, 21.2"
 
-    def key_points(self, column: Column) -> Sequence[KeyPoint]:
-        """Return the strains that mark the interaction diagram."""
-        epsilon_ty = column.steel.yield_strength / column.steel.modulus
-        return (
-            KeyPoint("εt = 0 at the extreme bar", 0.0),
-            KeyPoint("fs = 0.5 fy", -epsilon_ty / 2),
-            KeyPoint("balanced, εt = εty", -epsilon_ty),
-            KeyPoint("tension-controlled, εt = εty + 0.003", -epsilon_ty - 0.003),
-        )
+    def working_body(self, column: Column, strength: Strength) -> Body:
+        """Return the section with a parabola up to 0.85 f'c in place of the block (22.2.2.3)."""
+        _, sigma_c = self._block(column)
+        concrete = parabola_rectangle(sigma_c, rules.PEAK_STRAIN, 2.0)
+        (bars,) = strength.body.bars
+        regions = [Region(region.outline, concrete) for region in strength.body.regions]
+        return Body(regions, [replace(bars, displaced=concrete)], strength.body.centre)
 
-    def fraction_of_strain(
-        self, strength: Strength, angle: FloatArray, strain: FloatArray
-    ) -> FloatArray:
-        """Return the places (A,) in the family of limit planes with strains at the furthest bar."""
-        lowest, highest = strength.body.extent(angle)
-        planes = LimitPlanesACI()
-        bar_depth = highest - strength.body.lowest_bar(angle)
-        neutral_axis = bar_depth * planes.limit_strain / (planes.limit_strain - strain)
-        return planes.fraction(neutral_axis, highest - lowest)
+    def key_points(self, column: Column) -> Sequence[KeyPoint]:
+        """Return the points that mark the interaction diagram, by strains of the extreme bar."""
+        epsilon_ty = column.steel.yield_strength / column.steel.modulus
+        return tuple(
+            KeyPoint(name, partial(_fraction_of_strain, strain))
+            for name, strain in (
+                ("zero tension, εt = 0 at the extreme bar", 0.0),
+                ("half yield, fs = 0.5 fy", -epsilon_ty / 2),
+                ("balanced, εt = εty", -epsilon_ty),
+                ("tension-controlled, εt = εty + 0.003", -epsilon_ty - 0.003),
+            )
+        )
 
     def design_demands(self, column: Column, analysed: FloatArray) -> Demands:
         """Return the demands to be met: both ends as analysed."""
-        return Demands(analysed, ENDS)
+        return Demands(analysed, ENDS, analysed)
 
     def limits(self, column: Column, demands: FloatArray) -> list[Check]:
         """Return the checks of detailing (10.6.1.1, 10.7.3.1, 25.2.3) and assumptions."""
@@ -245,25 +242,26 @@ class CodeACI:
         point: Points,
     ) -> None:
         steel = column.steel
-        write_neutral_axis(record, strength, point)
+        state = SectionState(strength.body, StrainPlane.behind(point))
+        write_neutral_axis(record, state)
         c = rules.CONCRETE_LIMIT_STRAIN / max(float(point.curvature[0, 0]), 1e-30)
         record.given("c", c, Dimension.LENGTH, "depth of the neutral axis")
         beta_1, sigma_c = self._block(column)
         rules.block_depth(beta_1, c)
-        force, arm_x, arm_y = concrete_resultant(strength, point)
+        force, arm_x, arm_y = state.concrete
         record.given("A_c", force / sigma_c, Dimension.AREA, "area of the block")
         C_c = rules.concrete_force(sigma_c, force / sigma_c)
-        bars = BarForces(strength, point)
-        bars.write(record, ("f_s", "sigma_c"))
-        record.given("F_s_sum", bars.axial, Dimension.FORCE, "sum over the bars")
-        P_n = rules.nominal_axial(C_c, bars.axial)
+        write_bars(record, state, ("f_s", "sigma_c"))
+        axial, moment_x, moment_y = (float(total) for total in state.bars)
+        record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
+        P_n = rules.nominal_axial(C_c, axial)
         record.given("e_c", arm_y, Dimension.LENGTH, "block from the centroid in y")
-        record.given("M_s_sum", bars.moment_x, Dimension.MOMENT, "sum of F·y over the bars")
-        M_nx = rules.nominal_moment(C_c, arm_y, bars.moment_x)
+        record.given("M_s_sum", moment_x, Dimension.MOMENT, "sum of F·y over the bars")
+        M_nx = rules.nominal_moment(C_c, arm_y, moment_x)
         record.given("e_c", arm_x, Dimension.LENGTH, "block from the centroid in x")
-        record.given("M_s_sum", bars.moment_y, Dimension.MOMENT, "sum of F·x over the bars")
-        M_ny = rules.nominal_moment(C_c, arm_x, bars.moment_y)
-        epsilon_t = float(-bars.strain.min())
+        record.given("M_s_sum", moment_y, Dimension.MOMENT, "sum of F·x over the bars")
+        M_ny = rules.nominal_moment(C_c, arm_x, moment_y)
+        epsilon_t = float(-state.strain.min())
         epsilon_ty = rules.yield_strain(steel.yield_strength, steel.modulus)
         record.given(
             "epsilon_t", epsilon_t, Dimension.STRAIN, "net tensile strain of the extreme bar"
@@ -298,6 +296,14 @@ class CodeACI:
             column.steel.yield_strength,
         )
         return float(rules.max_axial_strength(alpha, P_o))
+
+
+def _fraction_of_strain(strain: float, strength: Strength, angle: FloatArray) -> FloatArray:
+    turned = strength.body.turn(angle)
+    planes = LimitPlanesACI()
+    bar_depth = turned.highest - turned.lowest_bar
+    neutral_axis = bar_depth * planes.limit_strain / (planes.limit_strain - strain)
+    return planes.fraction(neutral_axis, turned.highest - turned.lowest)
 
 
 def _factor(strain: FloatArray, epsilon_ty: float, phi_c: float) -> FloatArray:

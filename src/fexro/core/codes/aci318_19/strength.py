@@ -14,6 +14,7 @@ __all__ = [
     "FACTOR_SPIRAL",
     "FACTOR_TENSION",
     "FACTOR_TIES",
+    "PEAK_STRAIN",
     "axial_utilisation",
     "bar_stress",
     "block_depth",
@@ -31,6 +32,7 @@ __all__ = [
 ]
 
 CONCRETE_LIMIT_STRAIN = 0.003  # 22.2.2.1
+PEAK_STRAIN = 0.002  # of the parabola under working strains, 22.2.2.3
 FACTOR_TIES, FACTOR_SPIRAL = 0.65, 0.75  # Table 21.2.2, compression-controlled
 FACTOR_TENSION = 0.90  # Table 21.2.2, tension-controlled
 AXIAL_TIES, AXIAL_SPIRAL = 0.80, 0.85  # Table 22.4.2.1

@@ -18,12 +18,7 @@ from fexro.core.codes import (
     State,
     Vocabulary,
 )
-from fexro.core.codes.calculation import (
-    BarForces,
-    concrete_resultant,
-    write_demand,
-    write_neutral_axis,
-)
+from fexro.core.codes.calculation import write_bars, write_demand, write_neutral_axis
 from fexro.core.codes.detailing import (
     bar_count_check,
     clear_spacing_check,
@@ -38,6 +33,7 @@ from fexro.core.section.outline import FloatArray
 from fexro.core.strength.integration import BarSet, Body, Region
 from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle
 from fexro.core.strength.slices import moments_at
+from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Points, Strength
 
 __all__ = ["EN_RECOMMENDED", "EN_UK", "CodeEN"]
@@ -85,23 +81,22 @@ class CodeEN:
         """Return the clauses behind section strength."""
         return "6.1"
 
-    def key_points(self, column: Column) -> Sequence[KeyPoint]:
-        """Return the strains that mark the interaction diagram."""
-        yield_strain = self._design_strengths(column)[1] / column.steel.modulus
-        return (
-            KeyPoint("εs = 0 at the extreme bar", 0.0),
-            KeyPoint("half yield, σs = 0.5 fyd", -yield_strain / 2),
-            KeyPoint("balanced, εs = fyd/Es", -yield_strain),
-        )
+    def working_body(self, column: Column, strength: Strength) -> Body:
+        """Return the section under its design laws (3.1.7, 3.2.7)."""
+        return strength.body
 
-    def fraction_of_strain(
-        self, strength: Strength, angle: FloatArray, strain: FloatArray
-    ) -> FloatArray:
-        """Return the places (A,) in the family of limit planes with strains at the furthest bar."""
-        lowest, highest = strength.body.extent(angle)
-        planes = strength.limit
-        assert isinstance(planes, rules.LimitPlanesEN)
-        return planes.fraction(strain, highest - strength.body.lowest_bar(angle), highest - lowest)
+    def key_points(self, column: Column) -> Sequence[KeyPoint]:
+        """Return the points that mark the interaction diagram: the pivots and bar strains."""
+        yield_strain = self._design_strengths(column)[1] / column.steel.modulus
+        strains = (
+            ("zero tension, εs = 0 at the extreme bar", 0.0),
+            ("half yield, σs = 0.5 fyd", -yield_strain / 2),
+            ("balanced, εs = fyd/Es", -yield_strain),
+        )
+        return (
+            KeyPoint("x = h: the pivot passes from εcu2 at the edge to εc2 inside", _full_depth),
+            *(KeyPoint(name, partial(_fraction_of_strain, strain)) for name, strain in strains),
+        )
 
     def design_demands(self, column: Column, analysed: FloatArray) -> Demands:
         """Return both ends as analysed and, in compression, with e0 about one axis at a time."""
@@ -115,7 +110,8 @@ class CodeEN:
             eccentric[..., axis] = sign * np.maximum(np.abs(analysed[..., axis]), least)
             found.append(eccentric)
         places = (*ENDS, *(f"{end}, e0 {axis}" for axis in "xy" for end in ENDS))
-        return Demands(np.concatenate(found, axis=1), places)
+        first_order = np.concatenate([analysed] * 3, axis=1)
+        return Demands(np.concatenate(found, axis=1), places, first_order)
 
     def limits(self, column: Column, demands: FloatArray) -> list[Check]:
         """Return the checks of detailing (8.2, 9.5.2), of materials, and assumptions."""
@@ -247,23 +243,23 @@ class CodeEN:
             write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand)
             self._design_strengths(column)
             strength_number = column.concrete.strength
-            peak = float(materials.peak_strain(strength_number))
+            materials.peak_strain(strength_number)
             materials.limit_strain(strength_number)
             materials.law_exponent(strength_number)
-            write_neutral_axis(record, strength, point)
-            _, highest = strength.body.extent(point.angle)
-            curvature = float(point.curvature[0, 0])
-            top = float(point.centre_strain[0, 0]) + curvature * float(highest[0])
+            state = SectionState(strength.body, StrainPlane.behind(point))
+            write_neutral_axis(record, state)
+            top = state.extremes[1]
             record.given("epsilon_top", top, Dimension.STRAIN, "extreme compression fibre")
-            if curvature * float(highest[0]) > 1e-6 * peak:
-                record.given("x", top / curvature, Dimension.LENGTH, "depth of the neutral axis")
-            force, arm_x, arm_y = concrete_resultant(strength, point)
+            depth = state.neutral_axis_depth
+            if depth is not None and depth < 1e6 * state.extent[1]:
+                record.given("x", depth, Dimension.LENGTH, "depth of the neutral axis")
+            force, arm_x, arm_y = state.concrete
             record.given("N_c", force, Dimension.FORCE, "parabola–rectangle over the section")
-            bars = BarForces(strength, point)
-            bars.write(record, ("sigma_s", "sigma_c"))
-            record.given("F_s_sum", bars.axial, Dimension.FORCE, "sum over the bars")
-            resistance: list[float] = [rules.resisting_axial(force, bars.axial)]
-            for arm, moment, axis in ((arm_y, bars.moment_x, "y"), (arm_x, bars.moment_y, "x")):
+            write_bars(record, state, ("sigma_s", "sigma_c"))
+            axial, moment_x, moment_y = (float(total) for total in state.bars)
+            record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
+            resistance: list[float] = [rules.resisting_axial(force, axial)]
+            for arm, moment, axis in ((arm_y, moment_x, "y"), (arm_x, moment_y, "x")):
                 record.given("e_c", arm, Dimension.LENGTH, f"concrete from the centroid in {axis}")
                 record.given("M_s_sum", moment, Dimension.MOMENT, f"sum of F·{axis} over the bars")
                 resistance.append(rules.resisting_moment(force, arm, moment))
@@ -289,6 +285,17 @@ def _planes(column: Column) -> rules.LimitPlanesEN:
     return rules.LimitPlanesEN(
         float(materials.peak_strain(strength)), float(materials.limit_strain(strength))
     )
+
+
+def _fraction_of_strain(strain: float, strength: Strength, angle: FloatArray) -> FloatArray:
+    planes, turned = strength.limit, strength.body.turn(angle)
+    assert isinstance(planes, rules.LimitPlanesEN)
+    depth, height = turned.highest - turned.lowest_bar, turned.highest - turned.lowest
+    return planes.fraction(np.full_like(depth, strain), depth, height)
+
+
+def _full_depth(_: Strength, angle: FloatArray) -> FloatArray:
+    return np.full_like(angle, rules.FULL_DEPTH)
 
 
 def _material_limits(column: Column) -> list[Check]:

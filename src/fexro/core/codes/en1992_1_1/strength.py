@@ -12,6 +12,7 @@ from fexro.core.quantities import Area, Force, Length, Moment, Ratio, Stress
 from fexro.core.section.outline import FloatArray
 
 __all__ = [
+    "FULL_DEPTH",
     "LimitPlanesEN",
     "axial_resistance",
     "axial_share",
