@@ -15,6 +15,7 @@ __all__ = ["strain_plane"]
 STEPS, HALVINGS = 200, 12
 TOLERANCE = 1e-8  # of the demand
 LARGEST_STRAIN = 0.004  # that one step may add
+DIFFERENCE = 1e-7  # of strain
 LOST_STRAIN = 0.3  # beyond which no equilibrium is to be found
 
 
@@ -35,7 +36,7 @@ def strain_plane(body: Body, demand: FloatArray) -> StrainPlane | None:
     size = max(float(np.abs(target).max()), 1.0)
 
     def slope_at(trial: FloatArray) -> FloatArray:
-        slope: FloatArray = _resultant(body, trial * scale) * scale - target
+        slope: FloatArray = _resultants(body, (trial * scale)[None])[0] * scale - target
         return slope
 
     plane = np.zeros(3)
@@ -74,20 +75,16 @@ def _along_step(
     return share, slope
 
 
-def _resultant(body: Body, plane: FloatArray) -> FloatArray:
-    """Return N, Mx, My of a plane (centre, curvature towards y, towards x)."""
-    bend = float(np.hypot(plane[1], plane[2]))
-    angle = np.array([np.arctan2(plane[1], plane[2])])
-    resultant: FloatArray = resultants(body, angle, plane[:1, None], np.array([[bend]]))[0, 0]
-    return resultant
+def _resultants(body: Body, planes: FloatArray) -> FloatArray:
+    """Return N, Mx, My (P, 3) of planes (P, 3): centre, curvature towards y, towards x."""
+    bend, angle = np.hypot(planes[:, 1], planes[:, 2]), np.arctan2(planes[:, 1], planes[:, 2])
+    found: FloatArray = resultants(body, angle, planes[:, :1], bend[:, None])[:, 0]
+    return found
 
 
 def _stiffness(body: Body, plane: FloatArray, lengths: FloatArray) -> FloatArray:
     """Return the change of N, Mx, My with each scaled unknown, (3, 3)."""
-    step = 1e-7
-    columns = []
-    for unknown in np.eye(3) * step:
-        ahead = _resultant(body, (plane + unknown) * lengths)
-        behind = _resultant(body, (plane - unknown) * lengths)
-        columns.append((ahead - behind) / (2 * step))
-    return np.column_stack(columns)
+    steps = np.eye(3) * DIFFERENCE
+    found = _resultants(body, np.concatenate([plane + steps, plane - steps]) * lengths)
+    change: FloatArray = (found[:3] - found[3:]).T / (2 * DIFFERENCE)
+    return change
