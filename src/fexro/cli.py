@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import sys
 from collections.abc import Callable, Iterator
@@ -144,6 +145,45 @@ def audit(file: File) -> None:
     typer.echo(audit_text(project, opinions), nl=False)
     if any(abs(opinion.difference) > AUDIT_TOLERANCE for opinion in opinions.values()):
         raise typer.Exit(EXIT_EXCEEDED)
+
+
+@app.command()
+def surface(
+    file: File,
+    mark: Annotated[str, typer.Argument(help="Mark of the lift, such as C4.")],
+    level: Annotated[str, typer.Argument(help="Its level, such as L1.")],
+    angle: Annotated[
+        float, typer.Option(help="Direction of the moment, degrees from Mx towards My.")
+    ] = 0.0,
+    axial: Annotated[
+        str | None,
+        typer.Option(help="Instead, the Mx–My curve at this axial force, such as 3200 or 2.4MN."),
+    ] = None,
+) -> None:
+    """Write the points of a lift's interaction curve as CSV."""
+    from fexro.core.errors import InputError
+    from fexro.core.quantities import Dimension, parse_quantity
+    from fexro.exchange.curves import contour_table, meridian_table
+    from fexro.project.model import LiftKey
+    from fexro.project.resolve import resolve_lift
+
+    project = _load(file)
+    key = LiftKey(mark, level)
+    if key not in project.by_key:
+        marks = ", ".join(known.name for known in project.marks)
+        levels = ", ".join(storey.name for storey in project.storeys)
+        raise InputError("lift", f"“{key}”", f"a mark of {marks} at a level of {levels}")
+    lift = resolve_lift(project, key)
+    if not math.isfinite(angle):
+        raise InputError("--angle", f"{angle}", "a finite number of degrees")
+    if axial is None:
+        table = meridian_table(lift, math.radians(angle))
+    else:
+        force = parse_quantity(axial, Dimension.FORCE, project.basis.system, "--axial")
+        table = contour_table(lift, force)
+        if not table.rows:
+            raise InputError("--axial", f"“{axial}”", "a force between pure tension and the cap")
+    typer.echo(table.text(","), nl=False)
 
 
 @contextmanager

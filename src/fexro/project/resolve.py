@@ -15,7 +15,7 @@ from fexro.core.members.lift import Lift, LiftResult, stream_checks
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.core.section.layout import Section, build_section
-from fexro.project.model import LiftKey, LiftModel, Project, SectionModel
+from fexro.project.model import Basis, LiftKey, LiftModel, Project, SectionModel
 
 __all__ = ["check_project", "resolve_lift", "section_of", "verify"]
 
@@ -43,10 +43,22 @@ def _column(
     return Column(section_of(section), concrete, steel, aggregate, units)
 
 
-def resolve_lift(project: Project, key: LiftKey) -> Lift:
-    """Return a lift of the project, ready to be checked."""
-    model = project.by_key[key]
-    basis = project.basis
+def resolve_lift(
+    project: Project, key: LiftKey, model: LiftModel | None = None, basis: Basis | None = None
+) -> Lift:
+    """Return a lift of the project, or what it would be, ready to be checked.
+
+    Args:
+        project: the project.
+        key: names the lift.
+        model: what to put in the lift's place.
+        basis: what to put in place of the project's basis.
+
+    Raises:
+        InputError: if the section of `model` cannot be built.
+    """
+    model = model or project.by_key[key]
+    basis = basis or project.basis
     column = _column(
         model.section,
         project.concrete(model.concrete),

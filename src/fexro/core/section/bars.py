@@ -14,6 +14,7 @@ from fexro.core.section.outline import FloatArray
 
 __all__ = [
     "IN_LB_SIZES",
+    "MAX_BARS",
     "METRIC_SIZES",
     "BarGroup",
     "BarSize",

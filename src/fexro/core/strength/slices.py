@@ -35,7 +35,8 @@ class Meridian:
         design_right, design_left: the design curve with its cap.
         places_right, places_left: where the nominal points are on the surface: direction of the
             compressed side, radians, and place in the family of limit planes, (P, 2).
-        marks: nominal N and M, and factor, at the marked limit planes on the right, (K, 3).
+        marks: nominal N and M, and factor, at the marked limit planes on the right, (K, 3); not
+            numbers where a mark's planes are all beside this one.
         bending: design moment on the right without axial force, N·mm.
     """
 
@@ -96,6 +97,7 @@ def meridian(strength: Strength, angle: float, marks: Sequence[Mark] = ()) -> Me
     nominal, design, where = [], [], []
     for side, corner, sense in zip(sides, corners, senses, strict=True):
         path = np.concatenate([low, side[:levels], high])
+        path = path[~np.isnan(path[:, 0])]
         nominal.append(path[:, :2])
         where.append(path[:, 3:])
         factored = path[:, :2] * path[:, 2:3]
@@ -184,16 +186,17 @@ def _through_plane(
     ahead, behind = offset[:-1] > 0, offset[1:] > 0
     # With the direction of compression the moment turns the same way: it leaves the plane's left
     # side where `unit` points, and comes back to it on the other side.
-    start = np.concatenate(
-        [(ahead & ~behind if s > 0 else ~ahead & behind).argmax(axis=0) for s in senses]
-    )
+    passes = [ahead & ~behind if s > 0 else ~ahead & behind for s in senses]
+    start = np.concatenate([passed.argmax(axis=0) for passed in passes])
     sense, column = np.repeat(senses, count), np.tile(np.arange(count), len(senses))
     low, high = ring[start], ring[start + 1]
     f_low, f_high = offset[start, column] * sense, offset[start + 1, column] * sense
     kept = np.zeros(len(start))
-    found = np.zeros((len(start), 5))
-    open_ = np.arange(len(start))
-    for step in range(STEPS):
+    # Near its ends the family may turn about beside the plane without passing through it.
+    found = np.full((len(start), 5), np.nan)
+    open_ = np.flatnonzero(np.concatenate([passed.any(axis=0) for passed in passes]))
+    kept, low, high, f_low, f_high = (x[open_] for x in (kept, low, high, f_low, f_high))
+    for step in range(STEPS if len(open_) else 0):
         with np.errstate(divide="ignore", invalid="ignore"):
             secant = low - f_low * (high - low) / (f_high - f_low)
         # Illinois: a bound that stays put has its value halved. What has not settled by then sits

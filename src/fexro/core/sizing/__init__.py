@@ -1,0 +1,1 @@
+"""Choosing bars: what a layout would be with other sizes or numbers."""
