@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 import resource
 import subprocess
 import sys
+import time
 
 import pytest
 
@@ -115,3 +117,112 @@ def test_building(benchmark, workers):
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     benchmark.extra_info["peak memory, MB"] = round(memory)
     print(f"\n{workers} workers: peak memory of this process {memory:.0f} MB")
+
+
+@pytest.mark.benchmark(group="frame of a drag, 300 combinations")
+@pytest.mark.parametrize("drag", ["angle", "angle in the surface", "axial force", "bar size"])
+def test_drag(benchmark, qtbot, tmp_path, drag):
+    """Move the mouse step by step over the dial, the slider or the strip; paint after each."""
+    from PyQt6.QtCore import QPoint, QSettings, Qt
+    from PyQt6.QtTest import QTest
+    from PyQt6.QtWidgets import QApplication, QStyle, QStyleOptionSlider
+
+    from fexro.desktop.application import make_application
+    from fexro.desktop.document import Document
+    from fexro.desktop.window import Window
+
+    make_application()
+    settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
+    window = Window(Document(), settings)
+    qtbot.addWidget(window)
+    window.open_project(building(6, 300), None)
+    window.show()
+    qtbot.waitUntil(lambda: window.document.complete, timeout=60_000)
+    frames = []
+    for mark in ("K2", "K3", "K4"):
+        window.open_bench(LiftKey(mark, "L1"))
+        pictures = window.bench.pictures
+        view = {"angle in the surface": 2, "axial force": 1}.get(drag, 0)
+        pictures.show_view(view)
+        pictures.other_bars.setChecked(drag == "bar size")
+        qtbot.wait(1500)
+        if drag == "bar size":
+            widget = pictures.bars
+            wide = widget.width() // len(widget.choices)
+            places = [QPoint(wide * (i % len(widget.choices)) + 9, 15) for i in range(60)]
+        elif drag == "axial force":
+            widget = pictures.slider
+            option = QStyleOptionSlider()
+            widget.initStyleOption(option)
+            part = QStyle.SubControl.SC_SliderHandle
+            handle = widget.style().subControlRect(
+                QStyle.ComplexControl.CC_Slider, option, part, widget
+            )
+            QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=handle.center())
+            places = [QPoint(x, 8) for x in range(10, widget.width() - 10, 2)]
+        else:
+            widget = pictures.dial
+            centre = widget.rect().center()
+            turn = [math.radians(4 * i) for i in range(90)]
+            places = [
+                centre + QPoint(round(40 * math.cos(a)), round(40 * math.sin(a))) for a in turn
+            ]
+        for place in places:
+            start = time.perf_counter()
+            _move(widget, place)
+            QApplication.processEvents()
+            frames.append(time.perf_counter() - start)
+    benchmark.pedantic(lambda: None)
+    frames.sort()
+    median, late = frames[len(frames) // 2], frames[int(0.95 * len(frames))]
+    benchmark.extra_info["frames"] = len(frames)
+    print(f"\n{drag}: median {1000 * median:.1f} ms, 95 % within {1000 * late:.1f} ms")
+
+
+def _move(widget, place):
+    """Send a move of the mouse with its left button down."""
+    from PyQt6.QtCore import QEvent, QPointF, Qt
+    from PyQt6.QtGui import QMouseEvent
+    from PyQt6.QtWidgets import QApplication
+
+    at = QPointF(place)
+    event = QMouseEvent(
+        QEvent.Type.MouseMove,
+        at,
+        QPointF(widget.mapToGlobal(place)),
+        Qt.MouseButton.NoButton,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    QApplication.sendEvent(widget, event)
+
+
+@pytest.mark.benchmark(group="window")
+def test_opening_a_bench(benchmark, qtbot, tmp_path):
+    """From the click to the painted bench of another lift, its results known."""
+    from PyQt6.QtCore import QSettings
+    from PyQt6.QtWidgets import QApplication
+
+    from fexro.desktop.application import make_application
+    from fexro.desktop.document import Document
+    from fexro.desktop.window import Window
+
+    make_application()
+    settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
+    window = Window(Document(), settings)
+    qtbot.addWidget(window)
+    window.open_project(tarnholm_archive(), None)
+    window.show()
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    window.open_bench(LiftKey("C1", "L1"))
+    keys = iter(list(window.document.project.by_key)[1:])
+
+    def leave():
+        window.show_schedule()
+        QApplication.processEvents()
+
+    def open_bench():
+        window.open_bench(next(keys))
+        QApplication.processEvents()
+
+    benchmark.pedantic(open_bench, setup=leave, rounds=25)

@@ -102,9 +102,9 @@ def test_a_contour_is_where_moments_are_used_up(code, shape, bars):
     for share in (-0.3, 0.0, 0.4, 0.9):
         axial = share * (strength.max_axial if share > 0 else -strength.max_tension)
         path = contour(strength, axial, 24)
-        assert path.shape == (25, 2)
+        assert len(path) > 25
         assert np.array_equal(path[0], path[-1])
-        demands = np.column_stack([np.full(24, axial), path[:-1]])
+        demands = np.column_stack([np.full(len(path) - 1, axial), path[:-1]])
         np.testing.assert_allclose(constant_axial(strength, demands).ratio, 1.0, rtol=1e-6)
     assert not len(contour(strength, 1.01 * strength.max_axial))
 

@@ -10,6 +10,7 @@ from threading import Event
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
+from fexro.core.codes.registry import CODES, design_code
 from fexro.core.members.lift import Lift, LiftResult, check_lifts, stream_checks
 from fexro.project.file import read_project, write_project
 from fexro.project.history import Edit, History, replace_basis, replace_lift
@@ -23,27 +24,70 @@ LOT = 0.15  # seconds of results that are shown together
 
 
 class Selection(QObject):
-    """What all panels follow: a lift, and a combination of it by name."""
+    """What all panels follow: a lift, a demand of it, a plane of bending and an axial force.
+
+    Attributes:
+        combination: chosen by name; without one the governing one is shown.
+        place: where the chosen demand acts; without one the worst of the combination is shown.
+        angle: direction of the moment whose plane is shown, radians; without one that of the
+            demand.
+        axial: axial force, N, whose moments are shown; without one that of the demand.
+        pinned: whether plane and axial force stay when another demand is chosen.
+    """
 
     lift_changed = pyqtSignal()
     combination_changed = pyqtSignal()
+    plane_changed = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
         self.lift: LiftKey | None = None
         self.combination: str | None = None
+        self.place: str | None = None
+        self.angle: float | None = None
+        self.axial: float | None = None
+        self.pinned = False
 
     def select_lift(self, key: LiftKey | None) -> None:
         """Select a lift; its governing combination is shown until one is chosen."""
         if key != self.lift:
-            self.lift, self.combination = key, None
+            self.lift, self.combination, self.place = key, None, None
+            self._let_go()
             self.lift_changed.emit()
 
-    def select_combination(self, name: str | None) -> None:
-        """Select a combination of the lift, or the governing one."""
-        if name != self.combination:
-            self.combination = name
+    def select_combination(self, name: str | None, place: str | None = None) -> None:
+        """Select a combination of the lift, or the governing one; and where it acts."""
+        if (name, place) != (self.combination, self.place):
+            self.combination, self.place = name, place
+            self._let_go()
             self.combination_changed.emit()
+
+    def turn(self, angle: float) -> None:
+        """Show another plane of bending, radians from Mx towards My."""
+        if angle != self.angle:
+            self.angle = angle
+            self.plane_changed.emit()
+
+    def set_axial(self, axial: float) -> None:
+        """Show the moments at another axial force, N."""
+        if axial != self.axial:
+            self.axial = axial
+            self.plane_changed.emit()
+
+    def pin(self, angle: float, axial: float) -> None:
+        """Keep a plane and an axial force whatever demand is chosen."""
+        self.angle, self.axial, self.pinned = angle, axial, True
+        self.plane_changed.emit()
+
+    def follow(self) -> None:
+        """Let plane and axial force follow the demand again."""
+        self.pinned = False
+        self._let_go()
+        self.plane_changed.emit()
+
+    def _let_go(self) -> None:
+        if not self.pinned:
+            self.angle = self.axial = None
 
 
 class _Signals(QObject):
@@ -189,6 +233,28 @@ class Document(QObject):
         edit = replace_basis(self._history.project, basis, label)
         self._history.apply(edit)
         self._recheck(edit.touched)
+
+    def lift_of(self, key: LiftKey) -> Lift:
+        """Return a lift of the project, ready to be checked."""
+        assert self.project is not None
+        return resolve_lift(self.project, key)
+
+    def lift_under(self, key: LiftKey, code: str, annex: str) -> Lift:
+        """Return a lift as it would be under another design code."""
+        assert self.project is not None
+        basis = self.project.basis.model_copy(update={"code": code, "annex": annex})
+        return resolve_lift(self.project, key, basis=basis)
+
+    def other_codes(self) -> list[tuple[str, str]]:
+        """Return the design codes and annexes that the project is not on."""
+        assert self.project is not None
+        basis = self.project.basis
+        present = design_code(basis.code, basis.system, basis.annex)
+        return [
+            (code, annex)
+            for code, annex in CODES
+            if design_code(code, basis.system, annex) != present
+        ]
 
     def _recheck(self, touched: frozenset[LiftKey]) -> None:
         """Check the lifts an edit touches: a few at once, which takes about a frame."""

@@ -40,6 +40,8 @@ class Theme:
     capacity: str
     capacity_fill: str
     track: str
+    axis: str
+    tension: str
     satisfied: str
     attention: str
     exceeded: str
@@ -114,6 +116,14 @@ class Theme:
             color: {self.secondary}; background: transparent; }}
         QPushButton[role="link"]:hover {{ color: {self.capacity}; }}
         QPushButton[role="link"]:focus {{ color: {self.capacity}; border-color: {self.capacity}; }}
+        QPushButton[role="tab"] {{ border: 1px solid transparent; border-radius: 4px;
+            padding: 3px 9px; color: {self.secondary}; background: transparent; }}
+        QPushButton[role="tab"]:hover {{ color: {self.capacity}; }}
+        QPushButton[role="tab"]:focus {{ border-color: {self.hairline}; }}
+        QPushButton[role="tab"]:checked {{ color: {self.ink}; background: {self.panel};
+            border-color: {self.hairline}; font-weight: 600; }}
+        QFrame#pictures {{ background: {self.paper}; border: none; }}
+        QFrame#pictures QLabel {{ color: {self.secondary}; }}
         QPushButton[role="search"] {{ text-align: left; color: {self.secondary};
             padding: 4px 10px; }}
         QPushButton::menu-indicator {{ image: none; width: 0; }}
@@ -154,6 +164,15 @@ class Theme:
         QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
         QFrame#palette {{ background: {self.panel}; border: 1px solid {self.capacity};
             border-radius: 6px; }}
+        QSlider::groove:horizontal {{ height: 3px; background: {self.axis}; border-radius: 1px; }}
+        QSlider::handle:horizontal {{ width: 12px; height: 12px; margin: -5px 0;
+            border: 1.5px solid {self.capacity}; border-radius: 6px; background: {self.panel}; }}
+        QSlider::handle:horizontal:focus {{ background: {self.capacity}; }}
+        QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {self.axis};
+            border-radius: 2px; background: {self.panel}; }}
+        QCheckBox::indicator:checked {{ background: {self.capacity};
+            border-color: {self.capacity}; }}
+        QCheckBox:focus {{ color: {self.capacity}; }}
         QProgressBar {{ background: {self.track}; border: none; max-height: 5px; }}
         QProgressBar::chunk {{ background: {self.capacity}; }}
         QToolTip {{ background: {self.panel}; color: {self.ink};
@@ -173,6 +192,8 @@ LIGHT = Theme(
     capacity="#2B5C8A",
     capacity_fill="#142B5C8A",
     track="#E9E4D8",
+    axis="#9A9482",
+    tension="#A8562B",
     satisfied="#5A6B80",
     attention="#B7791F",
     exceeded="#B23A2E",
@@ -191,6 +212,8 @@ DARK = Theme(
     capacity="#7FB2E0",
     capacity_fill="#227FB2E0",
     track="#343A44",
+    axis="#6B727D",
+    tension="#D9925F",
     satisfied="#9DB0C6",
     attention="#E0A94A",
     exceeded="#EF8376",

@@ -36,7 +36,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.codes import State
-from fexro.core.codes.registry import design_code
+from fexro.core.codes.registry import CODES, design_code
 from fexro.core.errors import FexroError
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
@@ -53,6 +53,11 @@ if TYPE_CHECKING:  # the bench is imported when first needed, so that the window
 __all__ = ["Window"]
 
 RECENT = 8
+CODE_ACTIONS = ("code_aci", "code_en", "code_en_uk")
+PICTURE_ACTIONS = (
+    *("nm", "mm", "surface", "stresses", "fit_demands", "pin", "other_bars"),
+    *("hold", "copy_picture", "copy_numbers", "save_picture"),
+)
 FILTER = f"Fexro project (*{SUFFIX});;All files (*)"
 
 
@@ -135,11 +140,7 @@ class Window(QMainWindow):
 
     def _make_code_menu(self) -> QMenu:
         menu = QMenu(self)
-        for name, code, annex in (
-            ("code_aci", "ACI 318-19", "recommended"),
-            ("code_en", "EN 1992-1-1", "recommended"),
-            ("code_en_uk", "EN 1992-1-1", "UK"),
-        ):
+        for (code, annex), name in zip(CODES, CODE_ACTIONS, strict=True):
             shown = f"{code}, {annex} annex" if code.startswith("EN") else code
             action = QAction(f"Check to {shown}", self)
             action.triggered.connect(_without_argument(partial(self.change_code, code, annex)))
@@ -204,7 +205,20 @@ class Window(QMainWindow):
             ("bench", "Bench of the selected lift", "Ctrl+2", self.open_bench),
             ("above", "Lift above", "Ctrl+Up", lambda: self._step(-1)),
             ("below", "Lift below", "Ctrl+Down", lambda: self._step(1)),
-            ("fit", "Fit the diagram", "Ctrl+0", self._fit),
+            ("nm", "Picture: N–M", "Alt+1", lambda: self._picture(0)),
+            ("mm", "Picture: Mx–My", "Alt+2", lambda: self._picture(1)),
+            ("surface", "Picture: surface", "Alt+3", lambda: self._picture(2)),
+            ("stresses", "Picture: stresses", "Alt+4", lambda: self._picture(3)),
+            ("fit", "Fit the picture", "Ctrl+0", lambda: self.bench.pictures.fit()),
+            ("fit_demands", "Fit the demands", "Ctrl+9", lambda: self.bench.pictures.fit_demands()),
+            ("pin", "Pin the plane", "Alt+P", lambda: self.bench.pictures.pinned.toggle()),
+            ("other_bars", "Other bars", "Alt+B", lambda: self.bench.pictures.other_bars.toggle()),
+            ("hold", "Hold this version to compare", "", lambda: self.bench.pictures.hold()),
+            *(
+                ("copy_picture", "Copy the picture", "Ctrl+Shift+C", self._copy_picture),
+                ("copy_numbers", "Copy the numbers of the curve", "", self._copy_numbers),
+                ("save_picture", "Save the picture…", "", self._save_picture),
+            ),
             ("light", "Light theme", "", lambda: self.set_theme("light")),
             ("dark", "Dark theme", "", lambda: self.set_theme("dark")),
             ("desktop", "Theme of the desktop", "", lambda: self.set_theme("")),
@@ -235,7 +249,9 @@ class Window(QMainWindow):
         for group in (
             ("save", "save_as"),
             ("undo", "redo"),
-            ("go_to", "schedule", "bench", "above", "below", "fit"),
+            ("go_to", "schedule", "bench", "above", "below"),
+            ("nm", "mm", "surface", "stresses", "fit", "fit_demands", "pin", "other_bars"),
+            ("hold", "copy_picture", "copy_numbers", "save_picture"),
             ("light", "dark", "desktop"),
             ("quit",),
         ):
@@ -366,6 +382,7 @@ class Window(QMainWindow):
 
             self._bench = BenchPage(self.document)
             self._bench.left.connect(self.show_schedule)
+            self._bench.pictures.failed.connect(self.show_notice)
             self.pages.addWidget(self._bench)
         return self._bench
 
@@ -398,9 +415,18 @@ class Window(QMainWindow):
         if self._bench is not None and self.pages.currentWidget() is self._bench:
             self._bench.step(by)
 
-    def _fit(self) -> None:
-        if self._bench is not None:
-            self._bench.diagram.fit()
+    def _picture(self, number: int) -> None:
+        self.open_bench()
+        self.bench.pictures.show_view(number)
+
+    def _copy_picture(self) -> None:
+        self.bench.pictures.copy_picture()
+
+    def _copy_numbers(self) -> None:
+        self.bench.pictures.copy_numbers()
+
+    def _save_picture(self) -> None:
+        self.bench.pictures.ask_save_picture()
 
     def _entries(self) -> list[Entry]:
         entries = []
@@ -457,7 +483,7 @@ class Window(QMainWindow):
             action.setText(f"{name.capitalize()}: {label}" if label else name.capitalize())
         for name in (
             *("save", "save_as", "schedule", "bench", "above", "below", "fit"),
-            *("code_aci", "code_en", "code_en_uk"),
+            *(*CODE_ACTIONS, *PICTURE_ACTIONS),
         ):
             self.actions_by_name[name].setEnabled(project is not None)
         if project is None:
@@ -512,6 +538,7 @@ class Window(QMainWindow):
         self.setPalette(theme.palette())
         self.setStyleSheet(theme.style_sheet())
         if self._bench is not None:
+            self._bench.pictures.restyle()
             self._bench.refresh()
         self.update()
 

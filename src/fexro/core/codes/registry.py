@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from fexro.core.codes import DesignCode
 from fexro.core.codes.aci318_19.code import ACI_IN_LB, ACI_SI
-from fexro.core.codes.en1992_1_1.annex import ANNEXES
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED, EN_UK
 from fexro.core.quantities import UnitSystem
 
-__all__ = ["ANNEX_NAMES", "CODE_NAMES", "design_code"]
+__all__ = ["CODES", "design_code"]
 
-CODE_NAMES = ("ACI 318-19", "EN 1992-1-1")
-ANNEX_NAMES = tuple(ANNEXES)
+# Names and annexes.
+CODES = (
+    ("ACI 318-19", "recommended"),
+    ("EN 1992-1-1", "recommended"),
+    ("EN 1992-1-1", "UK"),
+)
 
 
 def design_code(name: str, units: UnitSystem, annex: str) -> DesignCode:

@@ -135,6 +135,11 @@ class LiftResult:
         ratio = self.proportional.ratio[count * combination : count * (combination + 1)]
         return count * combination + int(ratio.argmax())
 
+    def demand_at(self, combination: int, place: str) -> int:
+        """Return the index of the demand of a combination at a place."""
+        places = self.lift.demands.places
+        return len(places) * combination + places.index(place)
+
     @property
     def worst_demand(self) -> int:
         """The index of the demand that governs; 0 without forces."""

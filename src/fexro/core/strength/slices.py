@@ -149,20 +149,39 @@ def contour(strength: Strength, axial: float, count: int = 96) -> FloatArray:
     Args:
         strength: the section's strength.
         axial: axial force, N.
-        count: number of moment directions, evenly spaced in moments scaled by the section's own.
+        count: number of moment directions evenly spaced in moments scaled by the section's own, to
+            which those of evenly turned neutral axes are added: they crowd where the curve bends.
 
     Returns:
-        Mx and My, (count + 1, 2), N·mm; empty where the axial force is beyond the surface.
+        Mx and My, (P, 2), N·mm; empty where the axial force is beyond the surface.
     """
     if not strength.max_tension <= axial <= strength.max_axial:
         return np.empty((0, 2))
     largest = np.abs(strength.mesh.points.design).max(axis=(0, 1))[1:]
+    largest = np.maximum(largest, 1e-9)
     turn = np.arange(count) * (2 * np.pi / count)
-    units = np.column_stack([np.cos(turn), np.sin(turn)]) * np.maximum(largest, 1e-9)
+    bent = _moments_on_mesh(strength, axial) / largest
+    turn = np.unique(np.concatenate([turn, np.arctan2(bent[:, 1], bent[:, 0]) % (2 * np.pi)]))
+    units = np.column_stack([np.cos(turn), np.sin(turn)]) * largest
     units /= np.hypot(*units.T)[:, None]
-    moments = moments_at(strength, np.full(count, axial), list(units))
+    moments = moments_at(strength, np.full(len(turn), axial), list(units))
     path = units * moments[:, None]
     return np.concatenate([path, path[:1]])
+
+
+def _moments_on_mesh(strength: Strength, axial: float) -> FloatArray:
+    """Return about the moments (A, 2) at which each direction of the mesh has an axial force.
+
+    They are read off the mesh, for what is only drawn or sought from there.
+    """
+    points = strength.mesh.points.design[:-1]
+    after = (points[..., 0] >= axial).argmax(axis=1).clip(1)
+    every = np.arange(len(points))
+    low, high = points[every, after - 1], points[every, after]
+    rise = np.where(high[:, 0] == low[:, 0], 1.0, high[:, 0] - low[:, 0])
+    share = np.clip((axial - low[:, 0]) / rise, 0.0, 1.0)
+    moments: FloatArray = (low + share[:, None] * (high - low))[:, 1:]
+    return moments
 
 
 def _through_plane(

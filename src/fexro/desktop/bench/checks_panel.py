@@ -88,7 +88,13 @@ class _CheckHead(QWidget):
 
 
 class ChecksPanel(QFrame):
-    """All checks, worst first; which are open is remembered by name."""
+    """All checks, worst first; which are open is remembered by name.
+
+    Signals:
+        picked: the combination that governs a check which was opened.
+    """
+
+    picked = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -118,9 +124,12 @@ class ChecksPanel(QFrame):
             self._rebuild()
 
     def toggle(self, name: str) -> None:
-        """Open or close the derivation of a check."""
+        """Open or close the derivation of a check; opened, its combination is selected."""
         self._open ^= {name}
         self._rebuild()
+        check = next((head.check for head in self.heads if head.check.name == name), None)
+        if check is not None and name in self._open and check.combination is not None:
+            self.picked.emit(check.combination)
 
     def _renew(self, checks: Sequence[Check]) -> None:
         """Give the same checks their new answers; new widgets would take longer than the checks."""

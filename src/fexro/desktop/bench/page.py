@@ -18,8 +18,9 @@ from fexro.core.codes import State
 from fexro.core.members.lift import LiftResult, explain_demand
 from fexro.desktop.bench.checks_panel import ChecksPanel
 from fexro.desktop.bench.combinations import CombinationsTable
-from fexro.desktop.bench.diagram import Diagram
+from fexro.desktop.bench.interaction import InteractionPanel
 from fexro.desktop.bench.section_panel import SectionPanel
+from fexro.desktop.bench.shown import Shown, plane_angle
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.theme import current_theme
@@ -55,7 +56,7 @@ class BenchPage(QWidget):
         self.setObjectName("page")
         self._document = document
         self.section = SectionPanel(document)
-        self.diagram = Diagram()
+        self.pictures = InteractionPanel(document)
         self.checks = ChecksPanel()
         self.combinations = CombinationsTable()
         layout = QVBoxLayout(self)
@@ -65,9 +66,10 @@ class BenchPage(QWidget):
         self.splitter = self._make_body()
         layout.addWidget(self.splitter, 1)
         self.combinations.picked.connect(document.selection.select_combination)
-        self.diagram.picked.connect(document.selection.select_combination)
+        self.checks.picked.connect(document.selection.select_combination)
         document.selection.lift_changed.connect(self.refresh)
         document.selection.combination_changed.connect(self.refresh)
+        document.selection.plane_changed.connect(self._turn)
         document.checked.connect(self._checked)
 
     def _make_verdict(self) -> QFrame:
@@ -108,7 +110,7 @@ class BenchPage(QWidget):
             splitter.setHandleWidth(1)
             splitter.setChildrenCollapsible(False)
         top.addWidget(self.section)
-        top.addWidget(self.diagram)
+        top.addWidget(self.pictures)
         top.setStretchFactor(0, 0)
         top.setStretchFactor(1, 1)
         top.setSizes([300, 620])
@@ -159,6 +161,7 @@ class BenchPage(QWidget):
             self.verdict.setText("Being checked.")
             self.remarks.setText("")
             self.checks.show_result(None, None)
+            self.pictures.show_shown(None, refit=False)
             return
         self.glyph.show_state(result.state)
         self.verdict.setText(result.verdict)
@@ -166,7 +169,21 @@ class BenchPage(QWidget):
         self.remarks.setToolTip("\n".join(result.remarks))
         bending = None if demand is None else explain_demand(result, demand)
         self.checks.show_result(result, bending)
-        self.diagram.show_demand(result, demand or 0, selected)
+        self.pictures.show_shown(self._shown(result, demand), refit=True)
+
+    def _turn(self) -> None:
+        """Show another plane or axial force; nothing else has changed."""
+        key = self._document.selection.lift
+        result = None if key is None else self._document.results.get(key)
+        if result is not None and self.isVisible():
+            self.pictures.show_shown(self._shown(result, self._selected(result)[0]), refit=False)
+
+    def _shown(self, result: LiftResult, demand: int | None) -> Shown:
+        selection = self._document.selection
+        force = (0.0, 0.0, 0.0) if demand is None else result.demands[demand]
+        angle = plane_angle(*force[1:]) if selection.angle is None else selection.angle
+        axial = float(force[0]) if selection.axial is None else selection.axial
+        return Shown(result, demand, angle, axial)
 
     def _selected(self, result: LiftResult | None) -> tuple[int | None, str | None]:
         """Return the index and combination of the demand that is shown."""
@@ -174,7 +191,10 @@ class BenchPage(QWidget):
             return None, None
         names, chosen = result.lift.combinations, self._document.selection.combination
         if chosen in names:
-            return result.demand_index(names.index(chosen)), chosen
+            combination, place = names.index(chosen), self._document.selection.place
+            if place in result.lift.demands.places:
+                return result.demand_at(combination, place), chosen
+            return result.demand_index(combination), chosen
         worst = result.worst_demand
         return worst, result.combination_of(worst)
 

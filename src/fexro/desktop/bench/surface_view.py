@@ -1,0 +1,411 @@
+"""Qt view for the strength surface in space, where OpenGL is to be had."""
+
+from __future__ import annotations
+
+import math
+from functools import cache
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QImage,
+    QMouseEvent,
+    QOffscreenSurface,
+    QOpenGLContext,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QVector3D,
+)
+from PyQt6.QtWidgets import QLabel, QStackedLayout, QWidget
+
+from fexro.core.codes import State, state_of_ratio
+from fexro.core.quantities import Dimension, format_number, unit_of
+from fexro.core.section.outline import FloatArray
+from fexro.core.strength.slices import contour
+from fexro.core.strength.surface import IntArray
+from fexro.desktop.bench.shown import Shown
+from fexro.desktop.theme import current_theme, font
+
+if TYPE_CHECKING:
+    from pyqtgraph.opengl import GLViewWidget
+
+__all__ = ["SurfaceView", "opengl_available"]
+
+ANGLES, DEPTHS, RING = 72, 48, 48
+DISTANCE = 3.8  # of the eye, for a square picture
+SPOT = 0.026  # of the picture's half width
+NEAR = 12.0  # px from a demand at which a click means it
+MISSING = (
+    "The surface cannot be drawn in space: this display offers no OpenGL.\n"
+    "N–M, Mx–My and everything else work as usual."
+)
+
+
+@cache
+def opengl_available() -> bool:
+    """Tell whether a context of OpenGL can be made on this display."""
+    context, surface = QOpenGLContext(), QOffscreenSurface()
+    surface.create()
+    if not (context.create() and surface.isValid() and context.makeCurrent(surface)):
+        return False
+    context.doneCurrent()
+    try:
+        import pyqtgraph.opengl  # noqa: F401
+    except ImportError:
+        return False
+    return True
+
+
+class SurfaceView(QWidget):
+    """The closed design surface with demands and the slices of the other views.
+
+    Drag to turn it, wheel to come nearer, click a demand to select it. My goes to the right, Mx to
+    the back, N up.
+    """
+
+    picked = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Strength surface")
+        self._stack = QStackedLayout(self)
+        self._message = QLabel(MISSING)
+        self._message.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self._message.setWordWrap(True)
+        self._stack.addWidget(self._message)
+        self._scene: _Scene | None = None
+
+    @property
+    def available(self) -> bool:
+        """Whether there is OpenGL to draw with."""
+        return opengl_available()
+
+    @property
+    def message(self) -> str:
+        """What is said in the picture's place, if anything."""
+        return "" if self.available else self._message.text()
+
+    def show_surface(self, shown: Shown) -> None:
+        """Show the surface of a lift with its demands and slices."""
+        if not self.available:
+            return
+        if self._scene is None:
+            self._scene = _Scene(self.picked.emit)
+            self._stack.addWidget(self._scene.widget)
+            self._stack.setCurrentWidget(self._scene.widget)
+            self._scene.widget.resize(self.size())
+            self._scene.look()
+        self._scene.show(shown)
+
+    def restyle(self) -> None:
+        """Take the colours of the theme."""
+        if self._scene is not None:
+            self._scene.restyle()
+
+    def fit(self) -> None:
+        """Look at all of the surface from the usual side."""
+        if self._scene is not None:
+            self._scene.look()
+
+    def picture(self) -> QImage | None:
+        """Return what is seen."""
+        if self._scene is None:
+            return None
+        image: QImage = self._scene.widget.grabFramebuffer()
+        painter = QPainter(image)
+        self._scene.write(painter)
+        painter.end()
+        return image
+
+
+class _Names(QWidget):
+    """What is written over the picture; painted apart from OpenGL, whose state it would meet."""
+
+    def __init__(self, scene: _Scene) -> None:
+        super().__init__()
+        self._scene = scene
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        self._scene.write(painter)
+        painter.end()
+
+
+class _Scene:
+    """The items in space; N, Mx, My are scaled to a box of two units."""
+
+    def __init__(self, pick: Any) -> None:
+        import pyqtgraph.opengl as gl
+
+        class Widget(gl.GLViewWidget):
+            def paintGL(self) -> None:
+                super().paintGL()
+                outer.names.update()
+
+            def resizeEvent(self, event: QResizeEvent | None) -> None:
+                super().resizeEvent(event)
+                outer.names.resize(self.size())
+
+            def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+                super().mouseReleaseEvent(event)
+                if event is not None and event.position() == self.mousePos_:
+                    outer.click(event)
+
+            def mousePressEvent(self, event: QMouseEvent | None) -> None:
+                super().mousePressEvent(event)
+                if event is not None:
+                    self.mousePos_ = event.position()
+
+        outer = self
+        self._gl, self._pick = gl, pick
+        self.names = _Names(self)
+        self.widget: GLViewWidget = Widget()
+        self.names.setParent(self.widget)
+        # The far side of the surface first, then the near one, so that both shine through.
+        self._sides = [
+            gl.GLMeshItem(smooth=True, shader="shaded", glOptions=_options(hidden))
+            for hidden in ("GL_BACK", "GL_FRONT")
+        ]
+        self._spots = gl.GLMeshItem(smooth=False, shader="shaded", glOptions=_options())
+        # The last to be drawn leaves the depth open to be cleared for the next picture.
+        line = {"antialias": True, "glOptions": _options()}
+        self._slices = [gl.GLLinePlotItem(width=2.5, **line) for _ in range(2)]
+        self._ray = gl.GLLinePlotItem(width=1.5, **line)
+        self._frame = gl.GLLinePlotItem(mode="lines", **line)
+        self._rings = gl.GLLinePlotItem(mode="lines", **line)
+        self._texts: list[tuple[FloatArray, str]] = []
+        solid = (self._frame, self._spots, *self._slices, self._ray)
+        for item in (*solid, *self._sides, self._rings):
+            self.widget.addItem(item)
+        self._shown: Shown | None = None
+        self._surface_of: object = None
+        self.look()
+
+    def look(self) -> None:
+        # The field of view is measured across; a low picture needs more distance.
+        shape = self.widget.width() / max(self.widget.height(), 1)
+        distance = DISTANCE * max(shape, 1.0)
+        self.widget.setCameraPosition(distance=distance, elevation=18, azimuth=-58)
+        self.widget.opts["center"] = QVector3D(0, 0, 0)
+        self.widget.opts["fov"] = 40
+
+    def restyle(self) -> None:
+        self._surface_of = None
+        if self._shown is not None:
+            self.show(self._shown)
+
+    def show(self, shown: Shown) -> None:
+        theme, before = current_theme(), self._shown
+        self._shown = shown
+        if self._surface_of is not shown.strength:
+            self._surface_of, before = shown.strength, None
+            self.widget.setBackgroundColor(QColor(theme.paper))
+            self._show_surface(shown)
+            self._show_axes(shown)
+        if before is None or (before.result, before.demand) != (shown.result, shown.demand):
+            self._show_demands(shown)
+        for item, path, colour in (
+            (self._slices[0], self._meridian(shown), theme.capacity),
+            (self._slices[1], self._contour(shown), theme.attention),
+        ):
+            item.setVisible(bool(len(path)))
+            if len(path):
+                item.setData(pos=self._scaled(path), color=_rgba(colour))
+        self._ray.setVisible(shown.demand is not None)
+        if shown.demand is not None:
+            ends = np.array([np.zeros(3), shown.result.proportional.capacity[shown.demand]])
+            demand = shown.demands[shown.demand]
+            if shown.result.proportional.ratio[shown.demand] > 1:
+                ends[1] = demand
+            self._ray.setData(pos=self._scaled(ends), color=_rgba(theme.ink))
+
+    def _show_surface(self, shown: Shown) -> None:
+        theme = current_theme()
+        points, triangles = shown.strength.closed(ANGLES, DEPTHS)
+        low, high = shown.strength.max_tension, shown.strength.max_axial
+        moment = max(float(np.abs(points[:, 1:]).max()), 1e-9)
+        self._centre = np.array([(low + high) / 2, 0.0, 0.0])
+        self._half = np.array([(high - low) / 2, moment, moment])
+        # Triangles without an area, at both ends, have no side that light could fall on.
+        corners = self._scaled(points)[triangles[:, ::-1]]
+        across = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+        solid = triangles[np.linalg.norm(across, axis=1) > 1e-9, ::-1]
+        faces = self._gl.MeshData(vertexes=self._scaled(points), faces=solid)
+        for side in self._sides:
+            side.setMeshData(meshdata=faces)
+            side.setColor(_rgba(theme.capacity, 0.35))
+        # Rings at the round axial forces of the axis.
+        rings = []
+        for level in _round_ticks(low / shown.force, high / shown.force) * shown.force:
+            around = contour(shown.strength, float(level), RING)[:-1]
+            path = np.column_stack([np.full(len(around), level), around])
+            rings.append(np.stack([path, np.roll(path, -1, axis=0)], axis=1).reshape(-1, 3))
+        lines = self._scaled(np.concatenate(rings))
+        self._rings.setData(pos=lines, color=_rgba(theme.capacity, 0.35), width=1)
+
+    def _show_axes(self, shown: Shown) -> None:
+        theme = current_theme()
+        lines: list[FloatArray] = []
+        texts: list[tuple[FloatArray, str]] = []
+        force = unit_of(Dimension.FORCE, shown.system)
+        moment = unit_of(Dimension.MOMENT, shown.system)
+        low, high = shown.strength.max_tension, shown.strength.max_axial
+        reach = float(self._half[1])
+        for axis, name, start, end, unit in (
+            (0, "N", low, high, force),
+            (1, "Mx", -reach, reach, moment),
+            (2, "My", -reach, reach, moment),
+        ):
+            arrow = 0.12 * (end - start)
+            ends = np.zeros((2, 3))
+            ends[:, axis] = start - arrow / 2, end + arrow
+            lines.append(ends)
+            texts.append((ends[1] * 1.0, f"{name}, {unit.symbol}"))
+            for tick in _round_ticks(start / unit.size, end / unit.size):
+                at = np.zeros(3)
+                at[axis] = tick * unit.size
+                mark = np.stack([at, at])
+                mark[1, 1 if axis == 0 else 0] += 0.025 * 2 * self._half[1 if axis == 0 else 0]
+                lines.append(mark)
+                if tick:
+                    texts.append((mark[1], format_number(tick, 0)))
+        self._frame.setData(
+            pos=self._scaled(np.concatenate(lines)), color=_rgba(theme.secondary), width=1.2
+        )
+        self._texts = [(self._scaled(at[None])[0], text) for at, text in texts]
+
+    def write(self, painter: QPainter) -> None:
+        """Write names and numbers of the axes over the picture."""
+        painter.setPen(QColor(current_theme().ink))
+        painter.setFont(font(11))
+        places = self._seen(np.array([at for at, _ in self._texts]).reshape(-1, 3))
+        for (x, y), (_, text) in zip(places, self._texts, strict=True):
+            painter.drawText(QPointF(x + 4, y - 3), text)
+
+    def _seen(self, points: FloatArray) -> FloatArray:
+        """Return places (P, 3) of the picture in px of the view, (P, 2)."""
+        width, height = self.widget.width(), self.widget.height()
+        area = (0, 0, width, height)
+        matrix = self.widget.projectionMatrix(area, area) * self.widget.viewMatrix()
+        seen = [matrix.map(QVector3D(*(float(v) for v in point))) for point in points]
+        places = [[(p.x() + 1) / 2 * width, (1 - p.y()) / 2 * height] for p in seen]
+        return np.array(places).reshape(-1, 2)
+
+    def _show_demands(self, shown: Shown) -> None:
+        theme = current_theme()
+        points = self._scaled(shown.demands)
+        shapes, colours = [], []
+        for i, (point, ratio) in enumerate(
+            zip(points, shown.result.proportional.ratio, strict=True)
+        ):
+            state = state_of_ratio(float(ratio))
+            size = SPOT * (1.7 if i == shown.demand else 1.0)
+            shape = _shape(state) * size + point
+            shapes.append(shape)
+            colours.append(np.tile(_rgba(theme.state(state)), (len(shape), 1)))
+        self._spots.setVisible(bool(shapes))
+        if shapes:
+            vertexes = np.concatenate(shapes)
+            faces = np.arange(3 * len(vertexes)).reshape(-1, 3)
+            self._spots.setMeshData(
+                vertexes=vertexes.reshape(-1, 3), faces=faces, faceColors=np.concatenate(colours)
+            )
+
+    def _scaled(self, forces: FloatArray) -> FloatArray:
+        """Return N, Mx, My (…, 3) as x, y, z of the picture: My, Mx, N."""
+        scaled: FloatArray = (forces - self._centre) / self._half
+        return scaled[..., ::-1].copy()
+
+    def _meridian(self, shown: Shown) -> FloatArray:
+        path = shown.meridian.design
+        return np.column_stack([path[:, 0], path[:, 1:] * shown.unit])
+
+    def _contour(self, shown: Shown) -> FloatArray:
+        path = shown.contour
+        return np.column_stack([np.full(len(path), shown.axial), path])
+
+    def click(self, event: QMouseEvent) -> None:
+        """Select the demand that is clicked."""
+        shown = self._shown
+        if shown is None or not len(shown.demands):
+            return
+        at = event.position()
+        distances = np.hypot(*(self._seen(self._scaled(shown.demands)) - [at.x(), at.y()]).T)
+        nearest = int(np.argmin(distances))
+        if distances[nearest] < NEAR:
+            self._pick(nearest)
+
+
+def _options(hidden: str | None = None) -> dict[Any, Any]:
+    """Return options of OpenGL: solid, or one side of a surface that hides nothing behind it."""
+    from OpenGL import GL
+
+    return {
+        GL.GL_DEPTH_TEST: True,
+        GL.GL_BLEND: True,
+        GL.GL_CULL_FACE: hidden is not None,
+        "glCullFace": (getattr(GL, hidden or "GL_BACK"),),
+        # The picture itself stays opaque.
+        "glBlendFuncSeparate": (
+            *(GL.GL_SRC_ALPHA, GL.GL_ONE_MINUS_SRC_ALPHA),
+            *(GL.GL_ONE, GL.GL_ONE_MINUS_SRC_ALPHA),
+        ),
+        "glDepthMask": (GL.GL_TRUE if hidden is None else GL.GL_FALSE,),
+    }
+
+
+def _rgba(colour: str | QColor, alpha: float = 1.0) -> tuple[float, float, float, float]:
+    shade = QColor(colour)
+    return (shade.redF(), shade.greenF(), shade.blueF(), alpha)
+
+
+def _round_ticks(start: float, end: float) -> FloatArray:
+    """Return some round numbers between two."""
+    raw = (end - start) / 5
+    power = 10.0 ** math.floor(math.log10(raw))
+    step = next(s * power for s in (1, 2, 5, 10) if s * power >= raw)
+    ticks: FloatArray = np.arange(math.ceil(start / step), math.floor(end / step) + 1.0) * step
+    return ticks
+
+
+@cache
+def _shape(state: State) -> FloatArray:
+    """Return triangles (T, 3, 3) of a state's glyph in space: ball, octahedron or cube."""
+    corner = np.array([[1, 0, 0], [0, 1, 0], [-1, 0, 0], [0, -1, 0], [0, 0, 1], [0, 0, -1.0]])
+    faces: IntArray = np.array(
+        [[0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4], [1, 0, 5], [2, 1, 5], [3, 2, 5], [0, 3, 5]]
+    )
+    triangles = _lit(corner[faces])
+    if state is State.ATTENTION:
+        return triangles * 1.25
+    if state is State.SATISFIED:
+        # Each face divided in four and pushed out to a ball.
+        a, b, c = triangles[:, 0], triangles[:, 1], triangles[:, 2]
+        ab, bc, ca = (a + b) / 2, (b + c) / 2, (c + a) / 2
+        parts = [(a, ab, ca), (ab, b, bc), (ca, bc, c), (ab, bc, ca)]
+        ball: FloatArray = np.concatenate([np.stack(part, axis=1) for part in parts])
+        ball *= 0.8 / np.linalg.norm(ball, axis=-1, keepdims=True)
+        return _lit(ball)
+    sides = []
+    for axis in range(3):
+        for sign in (-1.0, 1.0):
+            u, v = np.eye(3)[(axis + 1) % 3], np.eye(3)[(axis + 2) % 3]
+            middle = np.eye(3)[axis] * sign
+            p = [middle - u - v, middle + u - v, middle + u + v, middle - u + v]
+            sides += [[p[0], p[1], p[2]], [p[0], p[2], p[3]]]
+    return _lit(np.array(sides) * 0.8)
+
+
+def _lit(triangles: FloatArray) -> FloatArray:
+    """Return triangles (T, 3, 3) about the origin, each seen clockwise from outside.
+
+    That is the side on which the light of the shader falls.
+    """
+    normal = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
+    outwards = (normal * triangles.mean(axis=1)).sum(axis=1) > 0
+    triangles[outwards] = triangles[outwards, ::-1]
+    return triangles
