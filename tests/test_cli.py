@@ -159,3 +159,29 @@ def test_the_audit_reports_the_largest_difference():
     assert last.startswith("Largest difference: ")
     assert float(last.split()[2]) < 0.5
     assert sum(line.startswith("C") for line in result.stdout.split("\n")) == 36
+
+
+def test_surface_writes_the_curve_as_csv():
+    done = command("surface", "demo", "C4", "L1", "--angle", "30")
+    assert done.returncode == 0
+    head, *rows = done.stdout.splitlines()
+    assert head.startswith('"nominal N, kN"')
+    assert len(rows) > 50
+    level = command("surface", "demo", "C4", "L1", "--axial", "2 MN")
+    assert level.stdout.splitlines()[1].startswith("2000,")
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (("C9", "L1"), ("“C9 · L1”", "C1, C2")),
+        (("C4", "L1", "--axial", "3 m"), ("--axial", "“3 m”")),
+        (("C4", "L1", "--axial", "900 MN"), ("pure tension", "cap")),
+        (("C4", "L1", "--angle", "nan"), ("--angle", "degrees")),
+    ],
+)
+def test_surface_refuses_with_a_sentence(arguments, words):
+    done = command("surface", "demo", *arguments)
+    assert done.returncode == 2
+    assert done.stdout == ""
+    assert all(word in done.stderr for word in words)

@@ -12,6 +12,12 @@ from fexro.desktop.theme import choose_theme
 from fexro.desktop.window import Window
 
 
+@pytest.fixture(scope="session")
+def qapp():
+    """The application as it is made for users."""
+    return make_application()
+
+
 @pytest.fixture
 def settings_file(tmp_path):
     return tmp_path / "settings.ini"

@@ -1,4 +1,4 @@
-"""What the views draw: contrast, glyphs, the section to scale, the diagram, the typeset lines."""
+"""What the views draw: contrast, glyphs, the section to scale, the typeset lines."""
 
 from __future__ import annotations
 
@@ -11,13 +11,11 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from fexro.core.codes import State
 from fexro.core.codes.aci318_19.code import ACI_SI
-from fexro.core.members.lift import Lift, check_lift, explain_demand, strength_of
+from fexro.core.members.lift import Lift, check_lift, explain_demand
 from fexro.core.quantities import UnitSystem
-from fexro.core.section.shapes import LShape, Rectangle
-from fexro.core.strength.utilisation import proportional
+from fexro.core.section.shapes import Rectangle
 from fexro.desktop.application import make_application
 from fexro.desktop.bench.derivation_view import typeset
-from fexro.desktop.bench.diagram import Diagram, plane_angle
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.palette import Entry, matches
 from fexro.desktop.theme import DARK, LIGHT, font
@@ -123,73 +121,6 @@ def test_a_section_is_drawn_to_scale_inside_its_place():
 
 def result_of(column):
     return check_lift(Lift("C1", "L1", column, ACI_SI, ("U1", "U2"), ANALYSED))
-
-
-def curve(diagram):
-    moment, axial = diagram._design.getData()
-    return np.column_stack([axial, moment])
-
-
-def test_the_diagram_shows_the_design_surface_in_display_units(qtbot):
-    result = result_of(make_column(LShape(width=600, depth=600, leg=250), "10 D25"))
-    diagram = Diagram()
-    qtbot.addWidget(diagram)
-    demand = result.worst_demand
-    diagram.show_demand(result, demand, "U1")
-    angle = plane_angle(*result.demands[demand, 1:])
-    path = curve(diagram)[5:-5:17]
-    unit = np.array([np.cos(angle), np.sin(angle)])
-    points = np.column_stack([path[:, 0] * 1e3, np.outer(path[:, 1] * 1e6, unit)])
-    ratio = proportional(strength_of(result.lift.code, result.lift.column), points).ratio
-    np.testing.assert_allclose(ratio, 1.0, rtol=5e-3)
-    # Both halves of an unsymmetric section.
-    assert path[:, 1].min() < 0 < path[:, 1].max()
-
-
-def test_a_symmetric_section_shows_one_half(qtbot):
-    result = result_of(make_column(Rectangle(width=500, depth=700), "12 D25"))
-    diagram = Diagram()
-    qtbot.addWidget(diagram)
-    diagram.show_demand(result, 0, "U1")
-    assert curve(diagram)[:, 1].min() >= -1e-6
-
-
-def test_the_ray_ends_where_the_demand_is_used_up(qtbot):
-    result = result_of(make_column(Rectangle(width=500, depth=700), "12 D25"))
-    diagram = Diagram()
-    qtbot.addWidget(diagram)
-    diagram.show_demand(result, 0, "U1")
-    _, axial = diagram._ray.getData()
-    met = diagram._met.getData()
-    assert axial[-1] == pytest.approx(ANALYSED[0, 0, 0] / 1e3 / result.proportional.ratio[0])
-    assert met[1][0] == pytest.approx(axial[-1])
-    names = diagram._keys.data["data"]
-    assert {"largest axial force", "pure bending", "pure tension"} <= set(names)
-
-
-def test_a_demand_is_picked_by_its_combination(qtbot):
-    result = result_of(make_column(Rectangle(width=500, depth=700), "12 D25"))
-    diagram = Diagram()
-    qtbot.addWidget(diagram)
-    diagram.show_demand(result, 0, "U1")
-    spots = diagram._spots.points()
-    assert [spot.data() for spot in spots] == ["U1", "U1", "U2", "U2"]
-    with qtbot.waitSignal(diagram.picked) as picked:
-        diagram._pick(None, [spots[3]])
-    assert picked.args == ["U2"]
-
-
-def test_the_scale_stays_while_a_lift_is_edited(qtbot):
-    diagram = Diagram()
-    qtbot.addWidget(diagram)
-    diagram.show()
-    view = diagram._plot.getPlotItem().getViewBox()
-    diagram.show_demand(result_of(make_column(Rectangle(width=500, depth=700), "12 D25")), 0, "U1")
-    before = view.viewRange()
-    diagram.show_demand(result_of(make_column(Rectangle(width=700, depth=900), "12 D25")), 0, "U1")
-    assert view.viewRange() == before
-    diagram.fit()
-    assert view.viewRange() != before
 
 
 @pytest.mark.parametrize("system", list(UnitSystem))

@@ -202,10 +202,14 @@ def test_selecting_a_combination_moves_everything(qtbot, window):
     before = bench.checks.derivations["Axial + biaxial bending"].text
     bench.combinations.picked.emit("U10")
     assert window.document.selection.combination == "U10"
-    assert "as in U10" in bench.diagram.caption.text()
+    assert "as in U10" in bench.pictures.caption.text()
     after = bench.checks.derivations["Axial + biaxial bending"].text
     assert after != before
-    bench.diagram.picked.emit("U2")
+    bench.combinations.select("U10")
+    result = window.document.results[C2]
+    top = result.demand_at(result.lift.combinations.index("U2"), "top")
+    bench.pictures.axial_bending.picked.emit(top)
+    assert window.document.selection.place == "top"
     index = bench.combinations.currentIndex()
     assert index.siblingAtColumn(0).data() == "U2"
     # The last line of the calculation is the ratio the table shows.
@@ -421,7 +425,7 @@ def test_the_design_code_is_switched_and_undone(qtbot, window):
     after = window.document.results[C2]
     assert after.lift.code.name == "EN 1992-1-1 (UK)"
     assert {"Bar area", "Simplified biaxial expression"} <= {c.name for c in after.shown_checks}
-    assert "from MEdx towards MEdy" in window.bench.diagram.caption.text()
+    assert "from MEdx towards MEdy" in window.bench.pictures.caption.text()
     assert window.bench.section.fields["ties"].accessibleName() == "Links"
     window.bench.checks.toggle("Axial + biaxial bending")
     assert (

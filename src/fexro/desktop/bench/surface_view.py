@@ -7,7 +7,7 @@ from functools import cache
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QImage,
@@ -16,10 +16,10 @@ from PyQt6.QtGui import (
     QOpenGLContext,
     QPainter,
     QPaintEvent,
-    QResizeEvent,
     QVector3D,
+    QWheelEvent,
 )
-from PyQt6.QtWidgets import QLabel, QStackedLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from fexro.core.codes import State, state_of_ratio
 from fexro.core.quantities import Dimension, format_number, unit_of
@@ -35,6 +35,7 @@ if TYPE_CHECKING:
 __all__ = ["SurfaceView", "opengl_available"]
 
 ANGLES, DEPTHS, RING = 72, 48, 48
+TURN = 0.5  # degrees for each px of a drag
 DISTANCE = 3.8  # of the eye, for a square picture
 SPOT = 0.026  # of the picture's half width
 NEAR = 12.0  # px from a demand at which a click means it
@@ -63,7 +64,8 @@ class SurfaceView(QWidget):
     """The closed design surface with demands and the slices of the other views.
 
     Drag to turn it, wheel to come nearer, click a demand to select it. My goes to the right, Mx to
-    the back, N up.
+    the back, N up. The picture is drawn apart and painted like any other: a widget of OpenGL would
+    have the whole window composed anew for every change in it.
     """
 
     picked = pyqtSignal(int)
@@ -71,100 +73,87 @@ class SurfaceView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("Strength surface")
-        self._stack = QStackedLayout(self)
-        self._message = QLabel(MISSING)
-        self._message.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self._message.setWordWrap(True)
-        self._stack.addWidget(self._message)
+        self.setMinimumSize(200, 150)
+        self.setCursor(Qt.CursorShape.OpenHandCursor)
         self._scene: _Scene | None = None
-
-    @property
-    def available(self) -> bool:
-        """Whether there is OpenGL to draw with."""
-        return opengl_available()
+        self._pressed = self._at = QPointF()
 
     @property
     def message(self) -> str:
         """What is said in the picture's place, if anything."""
-        return "" if self.available else self._message.text()
+        return "" if opengl_available() else MISSING
 
     def show_surface(self, shown: Shown) -> None:
         """Show the surface of a lift with its demands and slices."""
-        if not self.available:
-            return
-        if self._scene is None:
-            self._scene = _Scene(self.picked.emit)
-            self._stack.addWidget(self._scene.widget)
-            self._stack.setCurrentWidget(self._scene.widget)
-            self._scene.widget.resize(self.size())
-            self._scene.look()
-        self._scene.show(shown)
+        if opengl_available():
+            if self._scene is None:
+                self._scene = _Scene()
+            self._scene.show(shown)
+        self.update()
 
     def restyle(self) -> None:
         """Take the colours of the theme."""
         if self._scene is not None:
             self._scene.restyle()
+        self.update()
 
     def fit(self) -> None:
         """Look at all of the surface from the usual side."""
         if self._scene is not None:
             self._scene.look()
+            self.update()
 
     def picture(self) -> QImage | None:
-        """Return what is seen."""
+        """Return what is seen, with a ground of its own; nothing without OpenGL."""
         if self._scene is None:
             return None
-        image: QImage = self._scene.widget.grabFramebuffer()
-        painter = QPainter(image)
-        self._scene.write(painter)
-        painter.end()
-        return image
-
-
-class _Names(QWidget):
-    """What is written over the picture; painted apart from OpenGL, whose state it would meet."""
-
-    def __init__(self, scene: _Scene) -> None:
-        super().__init__()
-        self._scene = scene
-        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        return self._scene.picture(self.size(), self.devicePixelRatioF())
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        self._scene.write(painter)
+        image = self.picture()
+        if image is not None:
+            painter.drawImage(0, 0, image)
+        else:
+            painter.setPen(QColor(current_theme().ink))
+            painter.setFont(font(12))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self.rect(), flags, self.message)
         painter.end()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            self._pressed = self._at = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._scene is None or not event.buttons():
+            return
+        moved, self._at = event.position() - self._at, event.position()
+        self._scene.turn(moved.x(), moved.y())
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._scene is None or event.position() != self._pressed:
+            return
+        demand = self._scene.demand_at(event.position())
+        if demand is not None:
+            self.picked.emit(demand)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is not None and self._scene is not None:
+            self._scene.come(0.999 ** event.angleDelta().y())
+            self.update()
 
 
 class _Scene:
     """The items in space; N, Mx, My are scaled to a box of two units."""
 
-    def __init__(self, pick: Any) -> None:
+    def __init__(self) -> None:
         import pyqtgraph.opengl as gl
 
-        class Widget(gl.GLViewWidget):
-            def paintGL(self) -> None:
-                super().paintGL()
-                outer.names.update()
-
-            def resizeEvent(self, event: QResizeEvent | None) -> None:
-                super().resizeEvent(event)
-                outer.names.resize(self.size())
-
-            def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-                super().mouseReleaseEvent(event)
-                if event is not None and event.position() == self.mousePos_:
-                    outer.click(event)
-
-            def mousePressEvent(self, event: QMouseEvent | None) -> None:
-                super().mousePressEvent(event)
-                if event is not None:
-                    self.mousePos_ = event.position()
-
-        outer = self
-        self._gl, self._pick = gl, pick
-        self.names = _Names(self)
-        self.widget: GLViewWidget = Widget()
-        self.names.setParent(self.widget)
+        self._gl = gl
+        # Never shown: pictures are grabbed from it.
+        self._camera: GLViewWidget = gl.GLViewWidget()
         # The far side of the surface first, then the near one, so that both shine through.
         self._sides = [
             gl.GLMeshItem(smooth=True, shader="shaded", glOptions=_options(hidden))
@@ -180,18 +169,44 @@ class _Scene:
         self._texts: list[tuple[FloatArray, str]] = []
         solid = (self._frame, self._spots, *self._slices, self._ray)
         for item in (*solid, *self._sides, self._rings):
-            self.widget.addItem(item)
+            self._camera.addItem(item)
         self._shown: Shown | None = None
         self._surface_of: object = None
+        self._nearness = self._ratio = 1.0
+        self._camera.opts["center"] = QVector3D(0, 0, 0)
+        self._camera.opts["fov"] = 40
         self.look()
 
     def look(self) -> None:
+        """Look from the usual side and distance."""
+        self._nearness = 1.0
+        self._camera.setCameraPosition(elevation=18, azimuth=-58)
+
+    def turn(self, across: float, down: float) -> None:
+        """Turn with a drag over some px."""
+        self._camera.orbit(-across * TURN, down * TURN)
+
+    def come(self, factor: float) -> None:
+        """Come nearer or go back."""
+        self._nearness = min(max(self._nearness * factor, 0.15), 4.0)
+
+    def picture(self, size: QSize, ratio: float) -> QImage:
+        """Return the picture at a size and a number of px for each of the screen's."""
+        self._ratio = ratio
+        self._camera.resize(size * ratio)
         # The field of view is measured across; a low picture needs more distance.
-        shape = self.widget.width() / max(self.widget.height(), 1)
-        distance = DISTANCE * max(shape, 1.0)
-        self.widget.setCameraPosition(distance=distance, elevation=18, azimuth=-58)
-        self.widget.opts["center"] = QVector3D(0, 0, 0)
-        self.widget.opts["fov"] = 40
+        shape = size.width() / max(size.height(), 1)
+        self._camera.opts["distance"] = DISTANCE * max(shape, 1.0) * self._nearness
+        image: QImage = self._camera.grabFramebuffer()
+        image.setDevicePixelRatio(ratio)
+        painter = QPainter(image)
+        painter.setPen(QColor(current_theme().ink))
+        painter.setFont(font(11))
+        places = self._seen(np.array([at for at, _ in self._texts]).reshape(-1, 3)) / ratio
+        for (x, y), (_, text) in zip(places, self._texts, strict=True):
+            painter.drawText(QPointF(x + 4, y - 3), text)
+        painter.end()
+        return image
 
     def restyle(self) -> None:
         self._surface_of = None
@@ -203,7 +218,7 @@ class _Scene:
         self._shown = shown
         if self._surface_of is not shown.strength:
             self._surface_of, before = shown.strength, None
-            self.widget.setBackgroundColor(QColor(theme.paper))
+            self._camera.setBackgroundColor(QColor(theme.paper))
             self._show_surface(shown)
             self._show_axes(shown)
         if before is None or (before.result, before.demand) != (shown.result, shown.demand):
@@ -278,19 +293,11 @@ class _Scene:
         )
         self._texts = [(self._scaled(at[None])[0], text) for at, text in texts]
 
-    def write(self, painter: QPainter) -> None:
-        """Write names and numbers of the axes over the picture."""
-        painter.setPen(QColor(current_theme().ink))
-        painter.setFont(font(11))
-        places = self._seen(np.array([at for at, _ in self._texts]).reshape(-1, 3))
-        for (x, y), (_, text) in zip(places, self._texts, strict=True):
-            painter.drawText(QPointF(x + 4, y - 3), text)
-
     def _seen(self, points: FloatArray) -> FloatArray:
-        """Return places (P, 3) of the picture in px of the view, (P, 2)."""
-        width, height = self.widget.width(), self.widget.height()
+        """Return where places (P, 3) are seen, px of the grabbed picture, (P, 2)."""
+        width, height = self._camera.width(), self._camera.height()
         area = (0, 0, width, height)
-        matrix = self.widget.projectionMatrix(area, area) * self.widget.viewMatrix()
+        matrix = self._camera.projectionMatrix(area, area) * self._camera.viewMatrix()
         seen = [matrix.map(QVector3D(*(float(v) for v in point))) for point in points]
         places = [[(p.x() + 1) / 2 * width, (1 - p.y()) / 2 * height] for p in seen]
         return np.array(places).reshape(-1, 2)
@@ -328,16 +335,15 @@ class _Scene:
         path = shown.contour
         return np.column_stack([np.full(len(path), shown.axial), path])
 
-    def click(self, event: QMouseEvent) -> None:
-        """Select the demand that is clicked."""
+    def demand_at(self, at: QPointF) -> int | None:
+        """Return the demand near a place of the last picture, px of the screen."""
         shown = self._shown
         if shown is None or not len(shown.demands):
-            return
-        at = event.position()
-        distances = np.hypot(*(self._seen(self._scaled(shown.demands)) - [at.x(), at.y()]).T)
+            return None
+        seen = self._seen(self._scaled(shown.demands)) / self._ratio
+        distances = np.hypot(*(seen - [at.x(), at.y()]).T)
         nearest = int(np.argmin(distances))
-        if distances[nearest] < NEAR:
-            self._pick(nearest)
+        return nearest if distances[nearest] < NEAR else None
 
 
 def _options(hidden: str | None = None) -> dict[Any, Any]:

@@ -1,0 +1,64 @@
+"""Other bars in the same layout."""
+
+from __future__ import annotations
+
+from fexro.core.section.bars import format_call_out, parse_call_out
+from fexro.core.sizing.alternatives import other_counts, other_sizes, resized
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.alternatives import bar_alternatives
+from fexro.project.model import LiftKey
+
+
+def written(found):
+    return [format_call_out(groups) for groups in found]
+
+
+def test_sizes_move_along_their_series():
+    assert written(other_sizes(parse_call_out("12 D25"), 2)) == [
+        *("12 D20", "12 D22", "12 D28", "12 D32"),
+    ]
+    assert written(other_sizes(parse_call_out("4 D28 + 6 D20"), 1)) == [
+        *("4 D25 + 6 D18", "4 D32 + 6 D22"),
+    ]
+    assert written(other_sizes(parse_call_out("8 #8"), 1)) == ["8 #7", "8 #9"]
+
+
+def test_the_series_has_ends():
+    assert resized(parse_call_out("4 D40"), 1) is None
+    assert resized(parse_call_out("4 D6"), -1) is None
+    assert written(other_sizes(parse_call_out("4 D40"), 2)) == ["4 D32", "4 D36"]
+
+
+def test_fewer_and_more_bars_change_the_last_group():
+    assert written(other_counts(parse_call_out("8 D25"))) == ["4 D25", "6 D25", "10 D25", "12 D25"]
+    assert written(other_counts(parse_call_out("4 D28 + 2 D20"))) == [
+        *("4 D28 + 4 D20", "4 D28 + 6 D20"),
+    ]
+    assert written(other_counts(parse_call_out("398 D10"))) == ["394 D10", "396 D10", "400 D10"]
+
+
+def test_bars_without_a_place_are_told_apart():
+    project = tarnholm_archive()
+    key = LiftKey("C1", "L1")
+    found = bar_alternatives(project, key, counts=False)
+    assert [alternative.fewer for alternative in found] == [True, True, False, False]
+    assert all(alternative.lift is not None for alternative in found)
+    lift = project.by_key[key]
+    crowded = lift.section.model_copy(update={"bars": "4 D25"})
+    marks = [
+        mark.model_copy(
+            update={
+                "lifts": [
+                    one.model_copy(update={"section": crowded}) if one is lift else one
+                    for one in mark.lifts
+                ]
+            }
+        )
+        for mark in project.marks
+    ]
+    few = project.model_copy(update={"marks": marks})
+    few.__dict__.pop("by_key", None)
+    # A rectangle needs a bar in each corner.
+    by_name = {a.call_out: a.lift for a in bar_alternatives(few, key, counts=True)}
+    assert by_name["2 D25"] is None
+    assert by_name["6 D25"] is not None
