@@ -96,8 +96,9 @@ def meridian(strength: Strength, angle: float, marks: Sequence[Mark] = ()) -> Me
     low, high = (_end(strength, unit, place) for place in (0, -1))
     nominal, design, where = [], [], []
     for side, corner, sense in zip(sides, corners, senses, strict=True):
-        path = np.concatenate([low, side[:levels], high])
-        path = path[~np.isnan(path[:, 0])]
+        # Marks are corners of the curve, where the factor begins or ends to change, for one.
+        inner = side[np.argsort(side[:, 4], kind="stable")]
+        path = np.concatenate([low, inner[~np.isnan(inner[:, 0])], high])
         nominal.append(path[:, :2])
         where.append(path[:, 3:])
         factored = path[:, :2] * path[:, 2:3]

@@ -237,6 +237,13 @@ class AxialBendingView(Plot):
             text.setText(curve.label, QColor(theme.secondary))
             text.fill = pg.mkBrush(_veil(theme.paper))
 
+    def _name_box(self, name: pg.TextItem) -> QRectF:
+        """Return where the name of a curve stands, px of the view."""
+        size = QFontMetricsF(font(10)).size(0, name.toPlainText()) + QSizeF(6, 4)
+        at = self.pixels(np.array([[name.pos().x(), name.pos().y()]]))[0]
+        corner = at - np.array([name.anchor.x() * size.width(), name.anchor.y() * size.height()])
+        return QRectF(QPointF(*corner), size)
+
     def _name_beside(self, taken: list[QRectF], points: FloatArray) -> None:
         """Put the names of the curves beside on them, where they cover nothing else."""
         metrics, room = QFontMetricsF(font(10)), self.inside()
@@ -310,11 +317,7 @@ class AxialBendingView(Plot):
         marked = np.array([at for at, _ in labels])
         centres = self.pixels(marked)
         points = np.concatenate([self.pixels(places), centres])
-        taken = [
-            self.mapFromScene(name.sceneBoundingRect()).boundingRect().toRectF()
-            for name in self._names
-            if name.isVisible()
-        ]
+        taken = [self._name_box(name) for name in self._names if name.isVisible()]
         for item, centre, (_, text) in zip(self._labels, centres, labels, strict=False):
             size = metrics.size(0, text) + QSizeF(6, 4)
             corners = centre + _offsets(size.width(), size.height())

@@ -7,7 +7,7 @@ from functools import cache
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QCoreApplication, QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QImage,
@@ -16,6 +16,7 @@ from PyQt6.QtGui import (
     QOpenGLContext,
     QPainter,
     QPaintEvent,
+    QResizeEvent,
     QVector3D,
     QWheelEvent,
 )
@@ -27,7 +28,7 @@ from fexro.core.section.outline import FloatArray
 from fexro.core.strength.slices import contour
 from fexro.core.strength.surface import IntArray
 from fexro.desktop.bench.shown import Shown
-from fexro.desktop.theme import current_theme, font
+from fexro.desktop.theme import Theme, current_theme, font
 
 if TYPE_CHECKING:
     from pyqtgraph.opengl import GLViewWidget
@@ -37,6 +38,8 @@ __all__ = ["SurfaceView", "opengl_available"]
 ANGLES, DEPTHS, RING = 72, 48, 48
 TURN = 0.5  # degrees for each px of a drag
 DISTANCE = 3.8  # of the eye, for a square picture
+SHEER = 0.4  # how much of what lies behind the surface hides
+PALE, SOLID = 0.55, 0.3  # how much light takes of the colour of the surface, of demands
 SPOT = 0.026  # of the picture's half width
 NEAR = 12.0  # px from a demand at which a click means it
 MISSING = (
@@ -156,10 +159,10 @@ class _Scene:
         self._camera: GLViewWidget = gl.GLViewWidget()
         # The far side of the surface first, then the near one, so that both shine through.
         self._sides = [
-            gl.GLMeshItem(smooth=True, shader="shaded", glOptions=_options(hidden))
-            for hidden in ("GL_BACK", "GL_FRONT")
+            gl.GLMeshItem(shader=None, glOptions=_options(hidden))
+            for hidden in ("GL_FRONT", "GL_BACK")
         ]
-        self._spots = gl.GLMeshItem(smooth=False, shader="shaded", glOptions=_options())
+        self._spots = gl.GLMeshItem(smooth=False, shader=None, glOptions=_options())
         # The last to be drawn leaves the depth open to be cleared for the next picture.
         line = {"antialias": True, "glOptions": _options()}
         self._slices = [gl.GLLinePlotItem(width=2.5, **line) for _ in range(2)]
@@ -192,8 +195,11 @@ class _Scene:
 
     def picture(self, size: QSize, ratio: float) -> QImage:
         """Return the picture at a size and a number of px for each of the screen's."""
-        self._ratio = ratio
+        before, self._ratio = self._camera.size(), ratio
         self._camera.resize(size * ratio)
+        if self._camera.size() != before:
+            # A widget that is never shown is told of its size only when asked to be.
+            QCoreApplication.sendEvent(self._camera, QResizeEvent(self._camera.size(), before))
         # The field of view is measured across; a low picture needs more distance.
         shape = size.width() / max(size.height(), 1)
         self._camera.opts["distance"] = DISTANCE * max(shape, 1.0) * self._nearness
@@ -245,14 +251,17 @@ class _Scene:
         moment = max(float(np.abs(points[:, 1:]).max()), 1e-9)
         self._centre = np.array([(low + high) / 2, 0.0, 0.0])
         self._half = np.array([(high - low) / 2, moment, moment])
-        # Triangles without an area, at both ends, have no side that light could fall on.
-        corners = self._scaled(points)[triangles[:, ::-1]]
-        across = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-        solid = triangles[np.linalg.norm(across, axis=1) > 1e-9, ::-1]
-        faces = self._gl.MeshData(vertexes=self._scaled(points), faces=solid)
+        vertexes = self._scaled(points)
+        light = _light(vertexes[triangles])
+        # A corner has the mean light of the triangles that meet in it.
+        total, count = np.zeros(len(points)), np.full(len(points), 1e-9)
+        for corner in triangles.T:
+            np.add.at(total, corner, light)
+            np.add.at(count, corner, 1.0)
+        colours = _shaded(theme, theme.capacity, total / count, SHEER, PALE)
+        faces = self._gl.MeshData(vertexes=vertexes, faces=triangles, vertexColors=colours)
         for side in self._sides:
             side.setMeshData(meshdata=faces)
-            side.setColor(_rgba(theme.capacity, 0.35))
         # Rings at the round axial forces of the axis.
         rings = []
         for level in _round_ticks(low / shown.force, high / shown.force) * shown.force:
@@ -313,7 +322,7 @@ class _Scene:
             size = SPOT * (1.7 if i == shown.demand else 1.0)
             shape = _shape(state) * size + point
             shapes.append(shape)
-            colours.append(np.tile(_rgba(theme.state(state)), (len(shape), 1)))
+            colours.append(_shaded(theme, theme.state(state), _light(shape), 1.0, SOLID))
         self._spots.setVisible(bool(shapes))
         if shapes:
             vertexes = np.concatenate(shapes)
@@ -385,7 +394,7 @@ def _shape(state: State) -> FloatArray:
     faces: IntArray = np.array(
         [[0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4], [1, 0, 5], [2, 1, 5], [3, 2, 5], [0, 3, 5]]
     )
-    triangles = _lit(corner[faces])
+    triangles = _outwards(corner[faces])
     if state is State.ATTENTION:
         return triangles * 1.25
     if state is State.SATISFIED:
@@ -395,7 +404,7 @@ def _shape(state: State) -> FloatArray:
         parts = [(a, ab, ca), (ab, b, bc), (ca, bc, c), (ab, bc, ca)]
         ball: FloatArray = np.concatenate([np.stack(part, axis=1) for part in parts])
         ball *= 0.8 / np.linalg.norm(ball, axis=-1, keepdims=True)
-        return _lit(ball)
+        return _outwards(ball)
     sides = []
     for axis in range(3):
         for sign in (-1.0, 1.0):
@@ -403,15 +412,35 @@ def _shape(state: State) -> FloatArray:
             middle = np.eye(3)[axis] * sign
             p = [middle - u - v, middle + u - v, middle + u + v, middle - u + v]
             sides += [[p[0], p[1], p[2]], [p[0], p[2], p[3]]]
-    return _lit(np.array(sides) * 0.8)
+    return _outwards(np.array(sides) * 0.8)
 
 
-def _lit(triangles: FloatArray) -> FloatArray:
-    """Return triangles (T, 3, 3) about the origin, each seen clockwise from outside.
-
-    That is the side on which the light of the shader falls.
-    """
-    normal = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
-    outwards = (normal * triangles.mean(axis=1)).sum(axis=1) > 0
-    triangles[outwards] = triangles[outwards, ::-1]
+def _outwards(triangles: FloatArray) -> FloatArray:
+    """Return triangles (T, 3, 3) about the origin, each seen anticlockwise from outside."""
+    inwards = (_normals(triangles) * triangles.mean(axis=1)).sum(axis=1) < 0
+    triangles[inwards] = triangles[inwards, ::-1]
     return triangles
+
+
+def _normals(triangles: FloatArray) -> FloatArray:
+    """Return unit vectors square to triangles (T, 3, 3); none for those without an area."""
+    normal = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
+    length = np.linalg.norm(normal, axis=1, keepdims=True)
+    unit: FloatArray = normal / np.where(length > 1e-9, length, np.inf)
+    return unit
+
+
+def _light(triangles: FloatArray) -> FloatArray:
+    """Return how much light falls on triangles (T, 3, 3) from the upper left, 0 … 1."""
+    light: FloatArray = 0.5 + 0.5 * _normals(triangles) @ (np.array([-1.0, -1.5, 2.0]) / 7.25**0.5)
+    return light
+
+
+def _shaded(
+    theme: Theme, colour: str | QColor, light: FloatArray, alpha: float, paleness: float
+) -> FloatArray:
+    """Return colours (P, 4) that the light (P,) brings up to a share of the paper's own."""
+    shade = np.array(_rgba(colour, alpha))
+    ground = np.array(_rgba(theme.paper, alpha))
+    mixed: FloatArray = shade + (ground - shade) * (paleness * light[:, None] - 0.05)
+    return np.clip(mixed, 0.0, 1.0)
