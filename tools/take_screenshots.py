@@ -19,7 +19,7 @@ PAUSE = 400  # ms for everything to be painted
 
 
 def main() -> None:
-    """Take every picture at 1280 × 800 in the light theme."""
+    """Take every picture at 1280 × 800, one of them in the dark theme."""
     application = make_application()
     with TemporaryDirectory() as folder:
         settings = QSettings(f"{folder}/settings.ini", QSettings.Format.IniFormat)
@@ -33,9 +33,21 @@ def main() -> None:
         QTest.qWait(PAUSE)
         window.grab().save(str(PICTURES / "schedule.png"))
         window.open_bench(LiftKey("C4", "L1"))
+        pictures = window.bench.pictures
         window.bench.checks.toggle("Axial + biaxial bending")
-        QTest.qWait(PAUSE)
+        pictures.other_bars.setChecked(True)
+        QTest.qWait(3 * PAUSE)
         window.grab().save(str(PICTURES / "bench.png"))
+        window.bench.checks.toggle("Axial + biaxial bending")
+        for view, name, theme in (
+            (1, "moments", "light"),
+            (2, "surface", "light"),
+            (3, "stresses", "dark"),
+        ):
+            window.set_theme(theme)
+            pictures.show_view(view)
+            QTest.qWait(PAUSE)
+            window.grab().save(str(PICTURES / f"{name}.png"))
         window.close()
     application.quit()
 

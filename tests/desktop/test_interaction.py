@@ -5,10 +5,13 @@ from __future__ import annotations
 import math
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtTest import QTest
 
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.document import Document
+from fexro.desktop.window import Window
 from fexro.exchange.curves import contour_table, meridian_table
 from fexro.project.model import LiftKey
 
@@ -32,7 +35,8 @@ def test_the_plane_is_turned_by_typing(qtbot, window, pictures):
     typed(qtbot, pictures.angle, "30")
     assert window.document.selection.angle == pytest.approx(math.radians(30))
     assert pictures.axial_bending._shown.angle == pytest.approx(math.radians(30))
-    assert "Moment at 30.0°" in pictures.caption.text()
+    assert pictures.angle.text() == "30.0°"
+    assert "From Mux towards Muy" in pictures.caption.text()
     typed(qtbot, pictures.angle, "north")
     assert "“north”" in pictures.caption.text()
     assert "degrees" in pictures.caption.text()
@@ -224,3 +228,44 @@ def test_a_lift_without_forces_has_pictures_too(qtbot, window):
         window.bench.pictures.show_view(view)
         qtbot.wait(10)
     assert window.bench.pictures.stresses._message == "No forces are known for this lift."
+
+
+def test_the_picture_and_the_division_are_remembered(qtbot, window, settings_file):
+    window.open_bench(C2)
+    window.bench.pictures.show_view(1)
+    window.bench.splitter.setSizes([800, 480])
+    sizes = window.bench.splitter.sizes()
+    window.close()
+    settings = QSettings(str(settings_file), QSettings.Format.IniFormat)
+    again = Window(Document(), settings)
+    qtbot.addWidget(again)
+    again.open_project(tarnholm_archive(), None)
+    again.show()
+    qtbot.waitUntil(lambda: again.document.complete, timeout=30_000)
+    again.open_bench(C2)
+    assert again.bench.pictures.current == 1
+    assert again.bench.splitter.sizes() == pytest.approx(sizes, abs=3)
+    again.bench.restore_layout(["nonsense"])
+    again.bench.restore_layout(["a", "b", "c", "9"])
+    assert again.bench.pictures.current == 1
+
+
+def test_units_of_the_project_are_everywhere(qtbot, window):
+    project = window.document.project
+    basis = project.basis.model_copy(update={"units": "in-lb"})
+    window.document.change_basis(basis, "Units")
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    window.open_bench(C2)
+    pictures = window.bench.pictures
+    axis = pictures.axial_bending.getPlotItem().getAxis("left")
+    assert axis.labelText == "N, kip"
+    pictures.axial_bending.hovered.emit(100.0, 500.0)
+    assert "N 500 kip" in pictures.reading.text()
+    assert " in" in pictures.reading.text()
+    pictures.show_view(1)
+    assert pictures.biaxial.getPlotItem().getAxis("bottom").labelText == "Mx, kip·ft"
+    typed(qtbot, pictures.axial, "400")
+    assert window.document.selection.axial == pytest.approx(400 * 4448.2216)
+    pictures.show_view(3)
+    pictures.demand.click()
+    assert "ksi" in pictures.stresses._bar_text(0)

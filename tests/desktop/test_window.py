@@ -425,7 +425,7 @@ def test_the_design_code_is_switched_and_undone(qtbot, window):
     after = window.document.results[C2]
     assert after.lift.code.name == "EN 1992-1-1 (UK)"
     assert {"Bar area", "Simplified biaxial expression"} <= {c.name for c in after.shown_checks}
-    assert "from MEdx towards MEdy" in window.bench.pictures.caption.text()
+    assert "From MEdx towards MEdy" in window.bench.pictures.caption.text()
     assert window.bench.section.fields["ties"].accessibleName() == "Links"
     window.bench.checks.toggle("Axial + biaxial bending")
     assert (

@@ -383,6 +383,7 @@ class Window(QMainWindow):
             self._bench = BenchPage(self.document)
             self._bench.left.connect(self.show_schedule)
             self._bench.pictures.failed.connect(self.show_notice)
+            self._bench.restore_layout(self._settings.value("bench", []))
             self.pages.addWidget(self._bench)
         return self._bench
 
@@ -555,6 +556,8 @@ class Window(QMainWindow):
         if self._may_leave():
             self.document.cancel()
             self._settings.setValue("geometry", self.saveGeometry())
+            if self._bench is not None:
+                self._settings.setValue("bench", self._bench.layout_state())
             event.accept()
         else:
             event.ignore()

@@ -316,7 +316,8 @@ class AxialBendingView(Plot):
         theme, metrics, room = current_theme(), QFontMetricsF(font(11, 600)), self.inside()
         marked = np.array([at for at, _ in labels])
         centres = self.pixels(marked)
-        points = np.concatenate([self.pixels(places), centres])
+        keys = np.column_stack(self._keys.getData())
+        points = np.concatenate([self.pixels(places), centres, self.pixels(keys)])
         taken = [self._name_box(name) for name in self._names if name.isVisible()]
         for item, centre, (_, text) in zip(self._labels, centres, labels, strict=False):
             size = metrics.size(0, text) + QSizeF(6, 4)

@@ -307,28 +307,26 @@ class InteractionPanel(QFrame):
 
     def _plane_caption(self, shown: Shown) -> str:
         words = shown.result.lift.code.vocabulary
-        text = f"Moment at {shown.angle_text()}° from {words.moment_x} towards {words.moment_y}"
-        if shown.demand is not None:
-            name = shown.combination
-            if shown.projected[shown.demand]:
-                text += f"; {name} points out of this plane and is projected, as faint demands are"
-            else:
-                text += f", as in {name}"
-                ratio = shown.result.proportional.ratio[shown.demand]
-                held = shown.result.constant_axial.ratio[shown.demand]
-                text += f". Along the ray {ratio:.3f}"
-                text += f", at constant N {held:.3f}" if math.isfinite(held) else ""
-            if not shown.projected[shown.demand] and shown.projected.any():
-                text += ". Faint demands point elsewhere and are projected"
-        return text + "."
+        text = f"From {words.moment_x} towards {words.moment_y}"
+        if shown.demand is None:
+            return text + "."
+        name = shown.combination
+        if shown.projected[shown.demand]:
+            return (
+                f"{text}; {name} points out of this plane and is projected, as all faint ones."
+            )
+        ratio = shown.result.proportional.ratio[shown.demand]
+        held = shown.result.constant_axial.ratio[shown.demand]
+        text += f", as in {name}. Along the ray {ratio:.3f}"
+        text += f", at constant N {held:.3f}." if math.isfinite(held) else "."
+        return text + (" Faint: projected." if shown.projected.any() else "")
 
     def _level_caption(self, shown: Shown) -> str:
         count = int(shown.at_level.sum())
         demands = "1 demand" if count == 1 else f"{count} demands"
         return (
-            f"Moments that can be carried at N = {shown.axial_text()}. {demands} of"
-            f" {len(shown.demands)} near this N; the others are faint. Drag the circle to turn"
-            " the plane."
+            f"Moments carried at N = {shown.axial_text()}. {demands} of {len(shown.demands)}"
+            " near it; others faint. Drag the circle to turn the plane."
         )
 
     def _show_slider(self, shown: Shown) -> None:

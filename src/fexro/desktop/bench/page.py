@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
@@ -18,7 +20,7 @@ from fexro.core.codes import State
 from fexro.core.members.lift import LiftResult, explain_demand
 from fexro.desktop.bench.checks_panel import ChecksPanel
 from fexro.desktop.bench.combinations import CombinationsTable
-from fexro.desktop.bench.interaction import InteractionPanel
+from fexro.desktop.bench.interaction import VIEWS, InteractionPanel
 from fexro.desktop.bench.section_panel import SectionPanel
 from fexro.desktop.bench.shown import Shown, plane_angle
 from fexro.desktop.document import Document
@@ -106,7 +108,8 @@ class BenchPage(QWidget):
         across = QSplitter(Qt.Orientation.Horizontal)
         middle = QSplitter(Qt.Orientation.Vertical)
         top = QSplitter(Qt.Orientation.Horizontal)
-        for splitter in (across, middle, top):
+        self._splitters = across, middle, top
+        for splitter in self._splitters:
             splitter.setHandleWidth(1)
             splitter.setChildrenCollapsible(False)
         top.addWidget(self.section)
@@ -125,6 +128,21 @@ class BenchPage(QWidget):
         across.setStretchFactor(1, 0)
         across.setSizes([920, 360])
         return across
+
+    def layout_state(self) -> list[str]:
+        """Return how the page is divided and which picture is shown, to be remembered."""
+        sizes = [",".join(map(str, splitter.sizes())) for splitter in self._splitters]
+        return [*sizes, str(self.pictures.current)]
+
+    def restore_layout(self, state: object) -> None:
+        """Divide the page as it was; what is not understood is left as it is."""
+        if not isinstance(state, list) or len(state) != len(self._splitters) + 1:
+            return
+        if not all(re.fullmatch(r"\d+(,\d+)*", str(part)) for part in state):
+            return
+        for splitter, part in zip(self._splitters, state, strict=False):
+            splitter.setSizes([int(size) for size in part.split(",")])
+        self.pictures.show_view(min(int(state[-1]), len(VIEWS) - 1))
 
     def step(self, by: int) -> None:
         """Go to the lift above (-1) or below (1) in the stack."""
