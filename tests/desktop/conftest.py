@@ -37,6 +37,16 @@ def empty_window(qtbot, settings_file):
 
 
 @pytest.fixture
+def window_again(qtbot, settings_file):
+    """A window that finds what an earlier one has remembered; kept until the test is over."""
+    settings = QSettings(str(settings_file), QSettings.Format.IniFormat)
+    window = Window(Document(), settings)
+    qtbot.addWidget(window, before_close_func=_without_changes)
+    yield window
+    window.close()
+
+
+@pytest.fixture
 def window(qtbot, empty_window):
     empty_window.open_project(tarnholm_archive(), None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)

@@ -96,13 +96,20 @@ def test_ray_and_level_end_where_the_demand_is_used_up(diagram):
         (EN_RECOMMENDED, ["pivot", "zero tension", "half yield", "balanced"]),
     ],
 )
-def test_key_points_say_what_they_mean(diagram, code, meanings):
+def test_key_points_say_what_they_mean(qtbot, diagram, code, meanings):
     shown = shown_of(result_of(RECTANGLE, code=code))
     diagram.show_plane(shown, refit=True)
     texts = list(diagram._keys.data["data"])
     for meaning in (*meanings, "pure bending", "pure tension", "largest axial force"):
         assert any(meaning in text for text in texts), meaning
     assert all("kN" in text for text in texts)
+    # Pointing at one tells it.
+    qtbot.wait(30)
+    m, n = (values[0] for values in diagram._keys.getData())
+    at = diagram.pixels(np.array([[m, n]]))[0]
+    QTest.mouseMove(diagram.viewport(), QPointF(*at).toPoint())
+    told = diagram.getPlotItem().getViewBox().toolTip
+    qtbot.waitUntil(lambda: told() == texts[0])
     # Each lies on the design surface.
     m, n = diagram._keys.getData()
     points = np.column_stack([n * 1e3, np.outer(m * 1e6, shown.unit)])

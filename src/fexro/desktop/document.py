@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import os
 import time
+from collections.abc import Iterator
 from contextlib import closing
+from functools import partial
 from pathlib import Path
 from threading import Event
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from fexro.core.codes.registry import CODES, design_code
 from fexro.core.members.lift import Lift, LiftResult, check_lifts, stream_checks
+from fexro.desktop.background import Background
 from fexro.project.file import read_project, write_project
 from fexro.project.history import Edit, History, replace_basis, replace_lift
 from fexro.project.model import Basis, LiftKey, LiftModel, Project
@@ -90,32 +93,23 @@ class Selection(QObject):
             self.angle = self.axial = None
 
 
-class _Signals(QObject):
-    checked = pyqtSignal(int, dict)
+Lot = dict[LiftKey, LiftResult]
 
 
-class _Task(QRunnable):
-    """Checks lifts away from the interface thread until it is done or told to stop."""
-
-    def __init__(self, run: int, lifts: dict[LiftKey, Lift]) -> None:
-        super().__init__()
-        self.signals, self.stopped = _Signals(), Event()
-        self._run, self._lifts = run, lifts
-
-    def run(self) -> None:
-        keys, found = list(self._lifts), {}
-        sent = time.perf_counter()
-        stream = stream_checks(list(self._lifts.values()), os.cpu_count() or 1)
-        with closing(stream):
-            for i, result in stream:
-                found[keys[i]] = result
-                if self.stopped.is_set():
-                    return
-                # Results go out in lots, so that the window is not busy painting single lifts.
-                if time.perf_counter() - sent > LOT:
-                    self.signals.checked.emit(self._run, found)
-                    found, sent = {}, time.perf_counter()
-        self.signals.checked.emit(self._run, found)
+def _in_lots(lifts: dict[LiftKey, Lift], stopped: Event) -> Iterator[Lot]:
+    """Check lifts and yield their results in lots, so that the window is not busy with each."""
+    keys = list(lifts)
+    found: Lot = {}
+    sent = time.perf_counter()
+    with closing(stream_checks(list(lifts.values()), os.cpu_count() or 1)) as stream:
+        for i, result in stream:
+            found[keys[i]] = result
+            if stopped.is_set():
+                return
+            if time.perf_counter() - sent > LOT:
+                yield found
+                found, sent = {}, time.perf_counter()
+    yield found
 
 
 class Document(QObject):
@@ -141,8 +135,7 @@ class Document(QObject):
         self.check_time, self.checked_together = 0.0, 0
         self._history: History | None = None
         self._pending: set[LiftKey] = set()
-        self._task: _Task | None = None
-        self._run = 0
+        self._work: Background[Lot] = Background(self._take_results, self)
         self._started = 0.0
 
     @property
@@ -278,35 +271,24 @@ class Document(QObject):
 
     def _check_in_background(self, touched: frozenset[LiftKey]) -> None:
         """Check many lifts off the interface thread; old results stay until then."""
-        project, pool = self.project, QThreadPool.globalInstance()
+        project = self.project
         assert project is not None
-        assert pool is not None
-        self.cancel()
-        self._run += 1
         self._started = time.perf_counter()
         self._pending |= touched
         lifts = {key: resolve_lift(project, key) for key in project.by_key if key in self._pending}
         self.checked_together = len(lifts)
-        self._task = _Task(self._run, lifts)
-        self._task.signals.checked.connect(self._take_results)
-        pool.start(self._task)
+        self._work.start(partial(_in_lots, lifts))
 
     def cancel(self) -> None:
         """Stop checking in the background; lifts without a result stay not checked."""
-        if self._task is not None:
-            self._task.stopped.set()
-            self._task = None
-            # What is already on its way comes too late.
-            self._run += 1
+        self._work.cancel()
 
     @property
     def busy(self) -> bool:
         """Whether lifts are being checked in the background."""
-        return self._task is not None and bool(self._pending)
+        return self._work.running and bool(self._pending)
 
-    def _take_results(self, run: int, results: dict[LiftKey, LiftResult]) -> None:
-        if run != self._run or self.project is None:
-            return
+    def _take_results(self, results: Lot) -> None:
         # A lift edited meanwhile already has the newer result.
         arrived = {key: result for key, result in results.items() if key in self._pending}
         self.results.update(arrived)

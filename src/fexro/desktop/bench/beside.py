@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import partial
 from threading import Event
 
 import numpy as np
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from fexro.core.members.lift import Lift, strength_of
 from fexro.core.strength.slices import meridian
 from fexro.core.strength.utilisation import proportional
+from fexro.desktop.background import Background
 from fexro.desktop.bench.axial_bending import BesideCurve
 
 __all__ = ["BesideCurves", "Candidate"]
@@ -26,23 +28,33 @@ class Candidate:
     choice: str | None = None
 
 
-class _Signals(QObject):
-    arrived = pyqtSignal(int, list)
+class BesideCurves(QObject):
+    """Computes the curves asked for last; an answer to an older question is dropped."""
 
+    arrived = pyqtSignal(list)
 
-class _Task(QRunnable):
-    def __init__(self, run: int, candidates: Sequence[Candidate], angle: float) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.signals, self.stopped = _Signals(), Event()
-        self._run, self._candidates, self._angle = run, candidates, angle
+        self._work: Background[list[BesideCurve]] = Background(self.arrived.emit, self)
 
-    def run(self) -> None:
-        curves = []
-        for candidate in self._candidates:
-            if self.stopped.is_set():
-                return
-            curves.append(_curve(candidate, self._angle))
-        self.signals.arrived.emit(self._run, curves)
+    def request(self, candidates: Sequence[Candidate], angle: float) -> None:
+        """Ask for the curves of some lifts in the plane of a moment direction."""
+        if candidates:
+            self._work.start(partial(_curves, tuple(candidates), angle))
+        else:
+            self._work.cancel()
+            self.arrived.emit([])
+
+
+def _curves(
+    candidates: Sequence[Candidate], angle: float, stopped: Event
+) -> Iterator[list[BesideCurve]]:
+    found = []
+    for candidate in candidates:
+        if stopped.is_set():
+            return
+        found.append(_curve(candidate, angle))
+    yield found
 
 
 def _curve(candidate: Candidate, angle: float) -> BesideCurve:
@@ -57,37 +69,3 @@ def _curve(candidate: Candidate, angle: float) -> BesideCurve:
         end = np.array([[curve.design_right[-1, 0], 0.0]])
         path = np.concatenate([curve.design_right, end])
     return BesideCurve(candidate.label, path, ratio, candidate.choice)
-
-
-class BesideCurves(QObject):
-    """Computes the curves asked for last; an answer to an older question is dropped."""
-
-    arrived = pyqtSignal(list)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self._run = 0
-        self._task: _Task | None = None
-
-    def request(self, candidates: Sequence[Candidate], angle: float) -> None:
-        """Ask for the curves of some lifts in the plane of a moment direction."""
-        self.cancel()
-        if not candidates:
-            self.arrived.emit([])
-            return
-        self._task = _Task(self._run, tuple(candidates), angle)
-        self._task.signals.arrived.connect(self._take)
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        pool.start(self._task)
-
-    def cancel(self) -> None:
-        """Ask for nothing any more."""
-        self._run += 1
-        if self._task is not None:
-            self._task.stopped.set()
-            self._task = None
-
-    def _take(self, run: int, curves: list[BesideCurve]) -> None:
-        if run == self._run:
-            self.arrived.emit(curves)

@@ -312,9 +312,7 @@ class InteractionPanel(QFrame):
             return text + "."
         name = shown.combination
         if shown.projected[shown.demand]:
-            return (
-                f"{text}; {name} points out of this plane and is projected, as all faint ones."
-            )
+            return f"{text}; {name} points out of this plane and is projected, as all faint ones."
         ratio = shown.result.proportional.ratio[shown.demand]
         held = shown.result.constant_axial.ratio[shown.demand]
         text += f", as in {name}. Along the ray {ratio:.3f}"

@@ -68,6 +68,7 @@ def save_picture(view: QWidget, path: Path) -> None:
 
 def _paint(view: QWidget, device: QPaintDevice) -> bool:
     """Paint a view; tell whether the device could be opened."""
+    seen = picture_of(view) if isinstance(view, SurfaceView) else None
     painter = QPainter()
     if not painter.begin(device):
         return False
@@ -76,8 +77,8 @@ def _paint(view: QWidget, device: QPaintDevice) -> bool:
         _paint_plot(view, painter, area)
     elif isinstance(view, StressView):
         view.paint(painter, area)
-    else:
-        painter.drawImage(area, picture_of(view))
+    elif seen is not None:
+        painter.drawImage(area, seen)
     painter.end()
     return True
 

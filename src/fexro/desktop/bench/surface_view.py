@@ -7,7 +7,7 @@ from functools import cache
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from PyQt6.QtCore import QCoreApplication, QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QImage,
@@ -16,7 +16,6 @@ from PyQt6.QtGui import (
     QOpenGLContext,
     QPainter,
     QPaintEvent,
-    QResizeEvent,
     QVector3D,
     QWheelEvent,
 )
@@ -37,7 +36,8 @@ __all__ = ["SurfaceView", "opengl_available"]
 
 ANGLES, DEPTHS, RING = 72, 48, 48
 TURN = 0.5  # degrees for each px of a drag
-DISTANCE = 3.8  # of the eye, for a square picture
+DISTANCE = 3.7  # of the eye
+SIDE = 1000  # px of the picture that is taken
 SHEER = 0.4  # how much of what lies behind the surface hides
 PALE, SOLID = 0.55, 0.3  # how much light takes of the colour of the surface, of demands
 SPOT = 0.026  # of the picture's half width
@@ -157,6 +157,7 @@ class _Scene:
         self._gl = gl
         # Never shown: pictures are grabbed from it.
         self._camera: GLViewWidget = gl.GLViewWidget()
+        self._camera.resize(SIDE, SIDE)
         # The far side of the surface first, then the near one, so that both shine through.
         self._sides = [
             gl.GLMeshItem(shader=None, glOptions=_options(hidden))
@@ -165,8 +166,8 @@ class _Scene:
         self._spots = gl.GLMeshItem(smooth=False, shader=None, glOptions=_options())
         # The last to be drawn leaves the depth open to be cleared for the next picture.
         line = {"antialias": True, "glOptions": _options()}
-        self._slices = [gl.GLLinePlotItem(width=2.5, **line) for _ in range(2)]
-        self._ray = gl.GLLinePlotItem(width=1.5, **line)
+        self._slices = [gl.GLLinePlotItem(width=5, **line) for _ in range(2)]
+        self._ray = gl.GLLinePlotItem(width=3.5, **line)
         self._frame = gl.GLLinePlotItem(mode="lines", **line)
         self._rings = gl.GLLinePlotItem(mode="lines", **line)
         self._texts: list[tuple[FloatArray, str]] = []
@@ -175,7 +176,7 @@ class _Scene:
             self._camera.addItem(item)
         self._shown: Shown | None = None
         self._surface_of: object = None
-        self._nearness = self._ratio = 1.0
+        self._nearness, self._place = 1.0, QRectF(0, 0, SIDE, SIDE)
         self._camera.opts["center"] = QVector3D(0, 0, 0)
         self._camera.opts["fov"] = 40
         self.look()
@@ -194,21 +195,25 @@ class _Scene:
         self._nearness = min(max(self._nearness * factor, 0.15), 4.0)
 
     def picture(self, size: QSize, ratio: float) -> QImage:
-        """Return the picture at a size and a number of px for each of the screen's."""
-        before, self._ratio = self._camera.size(), ratio
-        self._camera.resize(size * ratio)
-        if self._camera.size() != before:
-            # A widget that is never shown is told of its size only when asked to be.
-            QCoreApplication.sendEvent(self._camera, QResizeEvent(self._camera.size(), before))
-        # The field of view is measured across; a low picture needs more distance.
-        shape = size.width() / max(size.height(), 1)
-        self._camera.opts["distance"] = DISTANCE * max(shape, 1.0) * self._nearness
-        image: QImage = self._camera.grabFramebuffer()
+        """Return the picture at a size and a number of px for each of the screen's.
+
+        It is taken at one size whatever is asked for, which a widget never shown keeps best, and
+        fills the middle.
+        """
+        self._camera.opts["distance"] = DISTANCE * self._nearness
+        seen: QImage = self._camera.grabFramebuffer()
+        side = min(size.width(), size.height())
+        self._place = QRectF(0, 0, side, side)
+        self._place.moveCenter(QRectF(0, 0, size.width(), size.height()).center())
+        image = QImage(size * ratio, QImage.Format.Format_RGB32)
         image.setDevicePixelRatio(ratio)
+        image.fill(QColor(current_theme().paper))
         painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(self._place, seen)
         painter.setPen(QColor(current_theme().ink))
         painter.setFont(font(11))
-        places = self._seen(np.array([at for at, _ in self._texts]).reshape(-1, 3)) / ratio
+        places = self._seen(np.array([at for at, _ in self._texts]).reshape(-1, 3))
         for (x, y), (_, text) in zip(places, self._texts, strict=True):
             painter.drawText(QPointF(x + 4, y - 3), text)
         painter.end()
@@ -269,7 +274,7 @@ class _Scene:
             path = np.column_stack([np.full(len(around), level), around])
             rings.append(np.stack([path, np.roll(path, -1, axis=0)], axis=1).reshape(-1, 3))
         lines = self._scaled(np.concatenate(rings))
-        self._rings.setData(pos=lines, color=_rgba(theme.capacity, 0.35), width=1)
+        self._rings.setData(pos=lines, color=_rgba(theme.capacity, 0.35), width=2)
 
     def _show_axes(self, shown: Shown) -> None:
         theme = current_theme()
@@ -298,18 +303,19 @@ class _Scene:
                 if tick:
                     texts.append((mark[1], format_number(tick, 0)))
         self._frame.setData(
-            pos=self._scaled(np.concatenate(lines)), color=_rgba(theme.secondary), width=1.2
+            pos=self._scaled(np.concatenate(lines)), color=_rgba(theme.secondary), width=2.8
         )
         self._texts = [(self._scaled(at[None])[0], text) for at, text in texts]
 
     def _seen(self, points: FloatArray) -> FloatArray:
-        """Return where places (P, 3) are seen, px of the grabbed picture, (P, 2)."""
-        width, height = self._camera.width(), self._camera.height()
-        area = (0, 0, width, height)
+        """Return where places (P, 3) are seen in the last picture, px of the screen, (P, 2)."""
+        area = (0, 0, SIDE, SIDE)
         matrix = self._camera.projectionMatrix(area, area) * self._camera.viewMatrix()
         seen = [matrix.map(QVector3D(*(float(v) for v in point))) for point in points]
-        places = [[(p.x() + 1) / 2 * width, (1 - p.y()) / 2 * height] for p in seen]
-        return np.array(places).reshape(-1, 2)
+        share = np.array([[(p.x() + 1) / 2, (1 - p.y()) / 2] for p in seen]).reshape(-1, 2)
+        corner = [self._place.left(), self._place.top()]
+        places: FloatArray = share * self._place.width() + corner
+        return places
 
     def _show_demands(self, shown: Shown) -> None:
         theme = current_theme()
@@ -349,7 +355,7 @@ class _Scene:
         shown = self._shown
         if shown is None or not len(shown.demands):
             return None
-        seen = self._seen(self._scaled(shown.demands)) / self._ratio
+        seen = self._seen(self._scaled(shown.demands))
         distances = np.hypot(*(seen - [at.x(), at.y()]).T)
         nearest = int(np.argmin(distances))
         return nearest if distances[nearest] < NEAR else None
