@@ -321,3 +321,31 @@ def test_beside_steps_the_nearest_sheet_counts(bars):
             demand = nearest * np.array([np.cos(ray), np.sin(ray), 0.0]) * strength.mesh.scale
             ratio = proportional(strength, demand[None]).ratio[0]
             assert ratio == pytest.approx(1.0, abs=5e-5)
+
+
+@pytest.mark.parametrize("name", SHAPES)
+def test_many_rays_agree_with_their_neighbours_found_alone(name):
+    """Whatever is solved together, each demand has the answer it has alone."""
+    strength = ACI_SI.strength(make_column(*SHAPES[name]))
+    random = np.random.default_rng(11)
+    demands = random.uniform([-0.1, -0.5, -0.5], [0.5, 0.5, 0.5], (300, 3)) * strength.mesh.scale
+    together = proportional(strength, demands)
+    for i in range(0, 300, 23):
+        alone = proportional(strength, demands[i : i + 1])
+        assert alone.ratio[0] == pytest.approx(together.ratio[i], rel=1e-7)
+    # And each capacity lies on the surface: it uses itself up, or is held by the cap.
+    np.testing.assert_allclose(
+        proportional(strength, together.capacity).ratio, 1.0, rtol=0, atol=1e-6
+    )
+
+
+@pytest.mark.parametrize("name", SHAPES)
+def test_no_sheet_is_nearer_than_the_one_that_counts(name):
+    """Against the mesh of the surface: no point of it in a ray's direction lies well inside."""
+    strength = ACI_SI.strength(make_column(*SHAPES[name]))
+    points = strength.grid(36, 40).points.design.reshape(-1, 3)
+    points = points[points[:, 0] < 0.99 * strength.max_axial]
+    ratio = proportional(strength, points).ratio
+    # A point on a farther sheet is beyond the capacity; none is short of it.
+    assert ratio.min() > 1 - 1e-6
+    assert np.median(ratio) < 1 + 1e-6

@@ -26,6 +26,7 @@ BoolArray = npt.NDArray[np.bool_]
 TOLERANCE = 1e-8
 STEPS, FRESH_SLOPES = 12, (0, 3, 5, 7, 9)
 DIFFERENCE = 1e-5  # of a cell of the mesh
+NUDGE = 1e-9  # radians
 SHEETS = 4  # that are tried one after the other
 # Times the share that a bar's concrete has in the largest force, and times the spread of the bars'
 # strains: what lies nearer to a step than that is beside it.
@@ -69,6 +70,12 @@ class _Rays:
 
     def take(self, index: IntArray | slice) -> _Rays:
         return _Rays(self.origin[:, index], self.axes[:, :, index])
+
+    def nudged(self) -> _Rays:
+        """Return the rays turned by next to nothing."""
+        u, v, along = self.axes
+        turned = along + NUDGE * (u + 0.6 * v)
+        return _Rays(self.origin, np.stack([u - NUDGE * along, v - 0.6 * NUDGE * along, turned]))
 
     def locate(self, points: FloatArray) -> FloatArray:
         """Return offsets of points (3, R, …) from the ray, and the way along it, (3, R, …)."""
@@ -119,16 +126,33 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
         arrived = _settle(strength, rays, starts, distance, place, count)
         sought = sought[~arrived]
     if len(sought):
-        starts = _through_mesh(mesh, rays, sought)
-        lost = starts.take(~_settle(strength, rays, starts, distance, place, count))
-        # Where the surface bends sharply, Newton's method starts again from nearby.
-        if len(lost.ray):
-            _, nearby = _subdivide(strength, rays, lost, ZOOMS)
-            lost = nearby.take(~_settle(strength, rays, nearby, distance, place, count))
-        if len(lost.ray):
-            met, nearby = _subdivide(strength, rays, lost, SUBDIVISIONS)
-            _keep_nearest(nearby.ray, met, nearby.place, distance, place, count)
+        _search(strength, rays, sought, distance, place, count)
+    missed = np.flatnonzero(np.isinf(distance))
+    if len(missed):
+        # A ray through an end of the family, where all directions meet, runs along edges of the
+        # mesh; turned by less than any digit shown it passes through a triangle.
+        _search(strength, rays.nudged(), missed, distance, place, count)
     return Crossings(distance / length, place[0], place[1], count)
+
+
+def _search(
+    strength: Strength,
+    rays: _Rays,
+    sought: IntArray,
+    distance: FloatArray,
+    place: FloatArray,
+    count: IntArray,
+) -> None:
+    """Follow rays through all cells of the mesh and refine their crossings."""
+    starts = _through_mesh(strength.mesh, rays, sought)
+    lost = starts.take(~_settle(strength, rays, starts, distance, place, count))
+    # Where the surface bends sharply, Newton's method starts again from nearby.
+    if len(lost.ray):
+        _, nearby = _subdivide(strength, rays, lost, ZOOMS)
+        lost = nearby.take(~_settle(strength, rays, nearby, distance, place, count))
+    if len(lost.ray):
+        met, nearby = _subdivide(strength, rays, lost, SUBDIVISIONS)
+        _keep_nearest(nearby.ray, met, nearby.place, distance, place, count)
 
 
 def _frame(origin: FloatArray, direction: FloatArray) -> tuple[_Rays, FloatArray]:

@@ -215,7 +215,8 @@ class _Scene:
         painter.setFont(font(11))
         places = self._seen(np.array([at for at, _ in self._texts]).reshape(-1, 3))
         for (x, y), (_, text) in zip(places, self._texts, strict=True):
-            painter.drawText(QPointF(x + 4, y - 3), text)
+            # The name of an axis that runs out of the picture stays in it.
+            painter.drawText(QPointF(x + 4, max(y - 3, 12.0)), text)
         painter.end()
         return image
 
