@@ -9,7 +9,7 @@ from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_log_path
-from PyQt6.QtCore import QSettings, Qt, QTimer
+from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from fexro.core.errors import FexroError
@@ -23,8 +23,6 @@ __all__ = ["make_application", "report_failures", "require_screen", "run"]
 
 def make_application() -> QApplication:
     """Return the application with its style and type."""
-    # Programs compiled for one picture in space serve all others.
-    QApplication.setAttribute(Qt.ApplicationAttribute.AA_ShareOpenGLContexts)
     existing = QApplication.instance()
     application = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
     application.setApplicationName("Fexro")

@@ -89,8 +89,7 @@ class SurfaceView(QWidget):
     def show_surface(self, shown: Shown) -> None:
         """Show the surface of a lift with its demands and slices."""
         if opengl_available():
-            if self._scene is None:
-                self._scene = _Scene()
+            self._scene = _scene()
             self._scene.show(shown)
         self.update()
 
@@ -146,6 +145,12 @@ class SurfaceView(QWidget):
         if event is not None and self._scene is not None:
             self._scene.come(0.999 ** event.angleDelta().y())
             self.update()
+
+
+@cache
+def _scene() -> _Scene:
+    """The one scene of the application: contexts of OpenGL are not made and lost lightly."""
+    return _Scene()
 
 
 class _Scene:
@@ -228,8 +233,8 @@ class _Scene:
     def show(self, shown: Shown) -> None:
         theme, before = current_theme(), self._shown
         self._shown = shown
-        if self._surface_of is not shown.strength:
-            self._surface_of, before = shown.strength, None
+        if self._surface_of != (shown.strength, theme):
+            self._surface_of, before = (shown.strength, theme), None
             self._camera.setBackgroundColor(QColor(theme.paper))
             self._show_surface(shown)
             self._show_axes(shown)
