@@ -21,6 +21,7 @@ from fexro.core.strength.utilisation import proportional
 __all__ = ["Reading", "Shown", "length_text", "plane_angle"]
 
 IN_PLANE = 0.05  # share of a moment across the plane up to which it counts as in it
+CONTOUR = 48  # even directions of the Mx–My curve, beside those that crowd where it bends
 AT_LEVEL = 0.02  # share of the range of axial forces up to which a demand counts as at one
 
 
@@ -32,7 +33,7 @@ def plane_angle(moment_x: float, moment_y: float) -> float:
 @lru_cache(maxsize=16)
 def _contour(strength: Strength, axial: float) -> FloatArray:
     # Kept while only the plane is turned.
-    return contour(strength, axial)
+    return contour(strength, axial, CONTOUR)
 
 
 def length_text(value: float, system: UnitSystem) -> str:
