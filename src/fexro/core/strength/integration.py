@@ -224,10 +224,6 @@ class Body:
         """Return the lowest and highest t of the concrete for each direction (A,), mm."""
         return self.turn(angle).extent
 
-    def lowest_bar(self, angle: FloatArray) -> FloatArray:
-        """Return t of the bar furthest from the compressed side for each direction (A,), mm."""
-        return self.turn(angle).lowest_bar
-
     def directions(self, count: int) -> FloatArray:
         """Return directions (A,) that turn the moment about evenly: closest about the weak axis."""
         turn: FloatArray = np.arange(count, dtype=np.float64) * (2 * np.pi / count)

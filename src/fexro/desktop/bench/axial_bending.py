@@ -68,8 +68,6 @@ class AxialBendingView(Plot):
             self.addItem(label, ignoreBounds=True)
         self._shown: Shown | None = None
         self._curves: Sequence[BesideCurve] = ()
-        self._zoomed = False
-        self.getPlotItem().getViewBox().sigRangeChangedManually.connect(self._zoom_by_hand)
 
     def show_plane(self, shown: Shown, *, refit: bool) -> None:
         """Show a plane; `refit` shows all of it, unless the scale was set by hand."""
@@ -149,9 +147,6 @@ class AxialBendingView(Plot):
             forces = np.concatenate([self._shown.demands, *chosen])
             self.fit_to([self._places(self._shown, forces), np.zeros((1, 2))])
             self._show_demands(self._shown)
-
-    def _zoom_by_hand(self) -> None:
-        self._zoomed = True
 
     def _path(self, path: FloatArray) -> FloatArray:
         """Return N and M as x and y of the diagram."""

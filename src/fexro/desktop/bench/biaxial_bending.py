@@ -37,9 +37,7 @@ class BiaxialBendingView(Plot):
         self.addItem(self._handle, ignoreBounds=True)
         self._handle.sigPositionChanged.connect(self._drag)
         self._quiet = False
-        self._zoomed = False
         self._shown: Shown | None = None
-        self.getPlotItem().getViewBox().sigRangeChangedManually.connect(self._zoom_by_hand)
 
     def show_level(self, shown: Shown, *, refit: bool) -> None:
         """Show an axial force; `refit` shows all of it, unless the scale was set by hand."""
@@ -98,9 +96,6 @@ class BiaxialBendingView(Plot):
             along = shown.contour @ shown.unit
             return float(1.12 * along.max() / shown.moment)
         return float(shown.strength.mesh.scale[1] / shown.moment / 2)
-
-    def _zoom_by_hand(self) -> None:
-        self._zoomed = True
 
     def _drag(self) -> None:
         at = self._handle.pos()

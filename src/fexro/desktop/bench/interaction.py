@@ -32,12 +32,14 @@ from fexro.desktop.bench.bar_strip import BarChoice, BarStrip
 from fexro.desktop.bench.beside import BesideCurves, Candidate
 from fexro.desktop.bench.biaxial_bending import BiaxialBendingView
 from fexro.desktop.bench.picture import picture_of, save_picture
+from fexro.desktop.bench.plane_dial import PlaneDial
 from fexro.desktop.bench.shown import Shown, length_text
 from fexro.desktop.bench.stresses import StressView, per_mille
 from fexro.desktop.bench.surface_view import SurfaceView
 from fexro.desktop.document import Document
 from fexro.exchange.curves import contour_table, meridian_table
 from fexro.project.alternatives import bar_alternatives
+from fexro.project.model import LiftKey
 
 __all__ = ["VIEWS", "InteractionPanel"]
 
@@ -128,8 +130,6 @@ class InteractionPanel(QFrame):
         return _holder(row)
 
     def _make_controls(self) -> QWidget:
-        from fexro.desktop.bench.plane_dial import PlaneDial
-
         self.dial = PlaneDial()
         self.dial.turned.connect(self._selection.turn)
         self.angle = QLineEdit()
@@ -465,9 +465,7 @@ class InteractionPanel(QFrame):
 
     def compare_lift(self, mark: str, storey: str) -> None:
         """Show the curve of another lift."""
-        project = self._document.project
-        assert project is not None
-        key = next(k for k in project.by_key if (k.mark, k.storey) == (mark, storey))
+        key = LiftKey(mark, storey)
         self._hold(Candidate(str(key), self._document.lift_of(key)))
 
     def release(self, candidate: Candidate | None = None) -> None:

@@ -68,6 +68,8 @@ class Plot(pg.PlotWidget):
         self._zero = pg.InfiniteLine(0, angle=0), pg.InfiniteLine(0, angle=90)
         for line in self._zero:
             self.addItem(line, ignoreBounds=True)
+        self._zoomed = False
+        self.getPlotItem().getViewBox().sigRangeChangedManually.connect(self._zoom_by_hand)
         self._moves = pg.SignalProxy(self.scene().sigMouseMoved, rateLimit=RATE, slot=self._move)
 
     def style(self, labels: dict[str, str]) -> None:
@@ -118,6 +120,9 @@ class Plot(pg.PlotWidget):
     def leaveEvent(self, event: QEvent | None) -> None:
         super().leaveEvent(event)
         self.left.emit()
+
+    def _zoom_by_hand(self) -> None:
+        self._zoomed = True
 
     def _move(self, arguments: tuple[QPointF]) -> None:
         if self.sceneBoundingRect().contains(arguments[0]):
