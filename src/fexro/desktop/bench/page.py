@@ -172,7 +172,9 @@ class BenchPage(QWidget):
             button.setEnabled(target is not None)
             shown = target.storey if target is not None else "none"
             button.setToolTip(f"The lift {word}: {shown} (Ctrl+{'Up' if by < 0 else 'Down'})")
-        self.section.show_lift(lift, result, demand)
+        pictured = None if result is None else self._shown(result, demand)
+        state = None if pictured is None else pictured.at_capacity
+        self.section.show_lift(lift, None if state is None else state.plane)
         self.combinations.show_result(project, result, selected)
         if result is None:
             self.glyph.show_state(State.NOT_CHECKED)
@@ -187,7 +189,7 @@ class BenchPage(QWidget):
         self.remarks.setToolTip("\n".join(result.remarks))
         bending = None if demand is None else explain_demand(result, demand)
         self.checks.show_result(result, bending)
-        self.pictures.show_shown(self._shown(result, demand), refit=True)
+        self.pictures.show_shown(pictured, refit=True)
 
     def _turn(self) -> None:
         """Show another plane or axial force; nothing else has changed."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -22,9 +23,9 @@ from PyQt6.QtWidgets import (
 from fexro.core.codes import Vocabulary
 from fexro.core.codes.registry import design_code
 from fexro.core.errors import InputError
-from fexro.core.members.lift import LiftResult, strength_of
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity, unit_of
 from fexro.core.section.layout import Section
+from fexro.core.strength.state import StrainPlane
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_section, ring_path
 from fexro.desktop.schedule.model import write_length
@@ -174,14 +175,14 @@ class SectionPanel(QFrame):
         layout.addWidget(self.error)
         layout.addWidget(self._facts)
 
-    def show_lift(self, lift: LiftModel, result: LiftResult | None, demand: int | None) -> None:
-        """Show a lift and, once checked, the neutral axis at the capacity of a demand."""
+    def show_lift(self, lift: LiftModel, strains: StrainPlane | None) -> None:
+        """Show a lift and, where strains are known, their neutral axis."""
         project = self._document.project
         assert project is not None
         system = project.basis.system
         plane = None
-        if result is not None and demand is not None:
-            plane = _neutral_axis(result, demand)
+        if strains is not None and strains.neutral_axis is not None:
+            plane = math.cos(strains.angle), math.sin(strains.angle), strains.neutral_axis
         section = section_of(lift.section)
         x0, y0, x1, y1 = section.outline.bounds
         # A circle is drawn as a polygon of its area; what is written is its diameter.
@@ -387,18 +388,3 @@ def _mark_refused(field: QLineEdit, refused: bool) -> None:
     assert style is not None
     style.unpolish(field)
     style.polish(field)
-
-
-def _neutral_axis(result: LiftResult, demand: int) -> tuple[float, float, float] | None:
-    """Return cosine, sine and place t of the neutral axis at the capacity of a demand."""
-    import numpy as np
-
-    along = result.proportional
-    part = slice(demand, demand + 1)
-    strength = strength_of(result.lift.code, result.lift.column)
-    point = strength.at(along.angle[part], along.fraction[part, None])
-    curvature = float(point.curvature[0, 0])
-    if along.capped[demand] or curvature <= 0 or not result.demands[demand].any():
-        return None
-    angle = float(point.angle[0])
-    return float(np.cos(angle)), float(np.sin(angle)), -float(point.centre_strain[0, 0]) / curvature
