@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication
 
 from fexro.core.errors import FexroError
 from fexro.desktop.document import Document
+from fexro.desktop.garbage import GarbageCollector
 from fexro.desktop.theme import font, load_fonts
 from fexro.desktop.window import Window
 from fexro.project.model import Project
@@ -30,6 +31,8 @@ def make_application() -> QApplication:
     application.setStyle("Fusion")
     load_fonts()
     application.setFont(font())
+    if application.findChild(GarbageCollector) is None:
+        GarbageCollector(application)
     return application
 
 
