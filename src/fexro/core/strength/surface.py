@@ -15,8 +15,9 @@ from fexro.core.strength.integration import Body, Turned, turned_resultants
 from fexro.core.strength.laws import SideArray
 
 IntArray = npt.NDArray[np.intp]
+BoolArray = npt.NDArray[np.bool_]
 
-__all__ = ["IntArray", "LimitPlanes", "Mesh", "Points", "Strength"]
+__all__ = ["BoolArray", "Curved", "IntArray", "LimitPlanes", "Mesh", "Points", "Strength"]
 
 # Of the mesh that rays are first followed through and curves are drawn on; what is shown is then
 # solved on the surface.
@@ -91,6 +92,46 @@ class Mesh:
     fraction: FloatArray
     points: Points
     scale: FloatArray
+
+    @cached_property
+    def curved(self) -> Curved:
+        """The surface about each corner that is not an end of the family."""
+        design = np.moveaxis(self.points.design[:-1] / self.scale, -1, 0)
+        points = np.concatenate([design[:, -1:], design, design[:, :1]], axis=1)
+        here, before, after = points[:, 1:-1], points[:, :-2], points[:, 2:]
+        down, down_down = (after - before) / 2, before + after - 2 * here
+        across = (here[..., 2:] - here[..., :-2]) / 2
+        across_across = here[..., 2:] + here[..., :-2] - 2 * here[..., 1:-1]
+        down_across = (down[..., 2:] - down[..., :-2]) / 2
+        inner = [x[..., 1:-1] for x in (here, down, down_down)]
+        terms = [inner[0], inner[1], across, inner[2], down_across, across_across]
+        turn = np.diff(self.angle)
+        previous = np.roll(turn, 1)
+        flat = np.zeros_like(turn)
+        angle = [self.angle[:-1], (turn + previous) / 2, flat, turn - previous, flat, flat]
+        columns = points.shape[2] - 2
+        return Curved(
+            np.stack(terms).reshape(6, 3, -1),
+            np.repeat(np.stack(angle)[:, None], columns, axis=-1),
+            np.tile(self.fraction[1:-1], len(turn)),
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Curved:
+    """A mesh about each of its corners (C,), as quadratics in the number of cells from there.
+
+    Their terms are the value, both first and the three second derivatives, that over both between.
+
+    Attributes:
+        points: scaled N, Mx, My, (6, 3, C).
+        angle: direction of the compressed side, radians, (6, 1, C).
+        fraction: place of the corners in the family, (C,).
+    """
+
+    points: FloatArray
+    angle: FloatArray
+    fraction: FloatArray
 
 
 @dataclass(frozen=True, eq=False)

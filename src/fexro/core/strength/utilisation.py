@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.rays import BoolArray, Crossings, first_crossings
-from fexro.core.strength.surface import IntArray, Strength
+from fexro.core.strength.rays import Crossings, first_crossings
+from fexro.core.strength.surface import BoolArray, IntArray, Strength
 
 __all__ = ["Utilisation", "constant_axial", "proportional"]
 
