@@ -260,18 +260,6 @@ def test_meridian_points_lie_on_the_design_surface():
     assert curve.bending == pytest.approx(held[1])
 
 
-def test_symmetry_halves_nothing_of_the_surface(rectangle):
-    # The quadrant that is reflected gives the surface computed in full.
-    strength = ACI_SI.strength(rectangle)
-    assert strength.body.symmetric
-    mesh = strength.grid(72, 64)
-    full = strength.at(mesh.angle, np.broadcast_to(mesh.fraction, (73, 64)))
-    alike = np.isclose(mesh.points.nominal / mesh.scale, full.nominal / mesh.scale, atol=1e-9)
-    # Where a row of bars lies exactly on the block's edge, rounding decides whether it is inside.
-    assert alike.mean() > 0.999
-    assert not ACI_SI.strength(make_column(*SHAPES["L"])).body.symmetric
-
-
 def test_steel_is_elastic_then_yields():
     law = ElasticPlastic(200_000, 420)
     np.testing.assert_allclose(

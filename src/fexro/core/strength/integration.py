@@ -19,14 +19,15 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray, Outline, convex_hull
 from fexro.core.strength.laws import Constant, Law, Piece, PiecewiseLaw, Power, SideArray, Smooth
+from fexro.core.strength.symmetry import ROUND, BoolArray, Figure, IntArray, Symmetry, find_symmetry
 
-__all__ = ["BarSet", "Body", "Region", "Turned", "resultants", "turned_resultants"]
+__all__ = ["BarSet", "Body", "Held", "Region", "Turned", "resultants", "turned_resultants"]
 
 BLOCK = 20_000
+TINY = 1e-30  # mm
 
 
 @dataclass(frozen=True, eq=False)
@@ -49,11 +50,32 @@ class BarSet:
 
 
 @dataclass(frozen=True, eq=False)
-class _Edges:
-    """All edges of a region: their starts about the centre, (E, 2), mm, and which one follows."""
+class Held:
+    """The concrete that bars displace, held on one side of each step of its law.
+
+    A law that jumps leaves a step in the resultant where a bar passes the jump. Held on its side,
+    the concrete that a bar displaces goes on smoothly.
+
+    Attributes:
+        sides: the number of steps passed, for all bars, (B, A, D).
+        steady: N, Mx, My of it, (3, A, D), where no law changes between its steps.
+    """
+
+    sides: SideArray
+    steady: FloatArray | None
+
+    def part(self, rows: slice, columns: slice | IntArray | BoolArray) -> Held:
+        """Return it for some of the planes."""
+        steady = None if self.steady is None else self.steady[:, rows, columns]
+        return Held(self.sides[:, rows, columns], steady)
+
+
+@dataclass(frozen=True, eq=False)
+class _Rings:
+    """The vertices of a region about the centre, (E, 2), mm, and which one follows each."""
 
     start: FloatArray
-    following: npt.NDArray[np.intp]
+    following: IntArray
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,7 +138,7 @@ class Body:
                 np.roll(np.arange(len(ring)), -1) + first[i] for i, ring in enumerate(rings)
             ]
             start = np.concatenate(rings) - np.asarray(centre)
-            self._edges.append(_Edges(start, np.concatenate(following)))
+            self._edges.append(_Rings(start, np.concatenate(following)))
 
     @cached_property
     def width(self) -> int:
@@ -161,7 +183,7 @@ class Body:
         return np.concatenate([self.vertices, outermost])
 
     @cached_property
-    def _outermost(self) -> npt.NDArray[np.intp]:
+    def _outermost(self) -> IntArray:
         """The vertices of the convex hull: no direction has its extremes elsewhere."""
         return convex_hull(self.vertices)
 
@@ -206,10 +228,7 @@ class Body:
         return max(forces)
 
     def sides(self, strain: FloatArray) -> SideArray:
-        """Return the side of the steps of its displaced concrete where each bar's strain is.
-
-        A law that jumps leaves a step in the resultant where a bar passes the jump. Held on its
-        side, the concrete that a bar displaces goes on smoothly.
+        """Return how many steps of the law of its displaced concrete each bar's strain has passed.
 
         Args:
             strain: strains of all bars, (B, …).
@@ -220,57 +239,56 @@ class Body:
                 sides[part] = bars.displaced.side(strain[part])
         return sides
 
+    def hold(self, sides: SideArray) -> Held:
+        """Return the displaced concrete held on sides (B, A, D)."""
+        if not all(bars.displaced is None or bars.displaced.steady for bars in self.bars):
+            return Held(sides, None)
+        steady = np.zeros((3, *sides.shape[1:]))
+        for bars, matrix, part in zip(self.bars, self.bar_moments, self.bar_parts, strict=True):
+            if bars.displaced is not None:
+                stress = bars.displaced.levels[sides[part]].reshape(len(matrix), -1)
+                steady += (matrix.T @ stress).reshape(steady.shape)
+        return Held(sides, steady)
+
     def extent(self, angle: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the lowest and highest t of the concrete for each direction (A,), mm."""
         return self.turn(angle).extent
 
     def directions(self, count: int) -> FloatArray:
         """Return directions (A,) that turn the moment about evenly: closest about the weak axis."""
-        turn: FloatArray = np.arange(count, dtype=np.float64) * (2 * np.pi / count)
-        variance, axes = np.linalg.eigh(np.cov(self.vertices, rowvar=False))
-        # A section alike in both directions keeps the drawing's axes.
-        if variance[0] > 0.98 * variance[1]:
-            return turn
-        ratio = np.sqrt(variance[0] / variance[1])
-        if self.symmetric:
-            width, height = np.sqrt(self.vertices.var(axis=0))
-            aligned: FloatArray = np.arctan2(width * np.sin(turn), height * np.cos(turn))
-            return np.mod(aligned, 2 * np.pi)
-        first = np.arctan2(axes[1, 0], axes[0, 0])
-        even = np.arctan2(ratio * np.sin(turn), np.cos(turn))
-        directions: FloatArray = np.sort((even + first) % (2 * np.pi))
+        axis = self.symmetry.axis
+        turn = np.arange(count, dtype=np.float64) * (2 * np.pi / count)
+        along = self.vertices @ [np.cos(axis), np.sin(axis)]
+        aside = self.vertices @ [-np.sin(axis), np.cos(axis)]
+        ratio = along.std() / aside.std()
+        if not ROUND < ratio**2 < 1 / ROUND:
+            turn = np.mod(np.arctan2(ratio * np.sin(turn), np.cos(turn)), 2 * np.pi)
+        directions: FloatArray = axis + turn
         return directions
 
     @cached_property
-    def symmetric(self) -> bool:
-        """Whether the body is alike on both sides of both axes through the centre."""
-        rows = []
+    def symmetry(self) -> Symmetry:
+        """The turns and reflections about the centre that leave the body alike."""
+        place, run, kind = [], [], []
         for index, edges in enumerate(self._edges):
-            end = edges.start[edges.following]
-            middle, run = (edges.start + end) / 2, end - edges.start
-            # The sign of the slope turns over with a reflection, as one coordinate does.
-            slant = run[:, 0] * run[:, 1] / max(self.size, 1.0)
-            rows.append(np.column_stack([middle, slant, np.full(len(run), index)]))
-        for index, bars in enumerate(self.bars, start=len(rows)):
-            points = np.column_stack([bars.x, bars.y]) - self.centre
-            rows.append(np.column_stack([points, np.sqrt(bars.area), np.full(len(points), -index)]))
-        found = np.concatenate(rows)
-        slanted = found[:, 3] >= 0
-        for axis in (0, 1):
-            mirrored = found.copy()
-            mirrored[:, axis] *= -1
-            mirrored[slanted, 2] *= -1
-            step = 1e-7 * self.size
-            if not np.array_equal(_sorted_rows(found, step), _sorted_rows(mirrored, step)):
-                return False
-        return True
+            start = edges.start[:, 0] + 1j * edges.start[:, 1]
+            end = start[edges.following]
+            place.append((start + end) / 2)
+            run.append((end - start) ** 2)
+            kind.append(np.full(len(start), float(index)))
+        for index, bars in enumerate(self.bars, start=1):
+            place.append(bars.x - self.centre[0] + 1j * (bars.y - self.centre[1]))
+            run.append(np.zeros(len(bars.x), dtype=np.complex128))
+            kind.append(-index - np.round(bars.area, 6) * len(self.bars))
+        figure = Figure(*(np.concatenate(parts) for parts in (place, run, kind)))
+        return find_symmetry(figure, self.vertices[:, 0] + 1j * self.vertices[:, 1])
 
     @cached_property
     def size(self) -> float:
         """The larger side of the box around the body, mm."""
         return float(np.ptp(self.vertices, axis=0).max())
 
-    def edges(self, index: int) -> _Edges:
+    def edges(self, index: int) -> _Rings:
         """Return the edges of a region."""
         return self._edges[index]
 
@@ -298,7 +316,7 @@ def turned_resultants(
     turned: Turned,
     centre_strain: FloatArray,
     curvature: FloatArray,
-    sides: SideArray | None = None,
+    held: Held | None = None,
 ) -> FloatArray:
     """Return N, Mx, My of strain planes of a body that is already turned.
 
@@ -306,7 +324,7 @@ def turned_resultants(
         body: the regions and bars.
         turned: the same body turned to directions (A, 1), or (1, D) for planes of one row.
         centre_strain, curvature: the planes, (A, D); see `resultants`.
-        sides: where given, the sides (B, A, D) that the concrete which bars displace is held on.
+        held: how the concrete that bars displace is held, if it is.
 
     Returns:
         N (N), Mx, My (N·mm), shape (3, A, D).
@@ -317,7 +335,7 @@ def turned_resultants(
     height = max(BLOCK // (columns * body.width), 1)
     width = max(BLOCK // body.width, 1)
     if height >= rows and width >= columns:
-        return _block(body, turned, centre_strain, curvature, sides)
+        return _block(body, turned, centre_strain, curvature, held)
     # Blocks of planes keep the temporaries in the processor's cache.
     total = np.empty((3, rows, columns))
     for row in range(0, rows, height):
@@ -328,7 +346,7 @@ def turned_resultants(
                 turned.part(*part),
                 centre_strain[part],
                 curvature[part],
-                None if sides is None else sides[:, part[0], part[1]],
+                None if held is None else held.part(*part),
             )
     return total
 
@@ -338,16 +356,16 @@ def _block(
     turned: Turned,
     centre_strain: FloatArray,
     curvature: FloatArray,
-    sides: SideArray | None,
+    held: Held | None,
 ) -> FloatArray:
     """Return N, Mx, My, (3, A, D)."""
     cos, sin = turned.cos, turned.sin
     total = np.zeros((3, *centre_strain.shape))
     for index, (region, part) in enumerate(zip(body.regions, body.vertex_parts, strict=True)):
         t, s = turned.t[part], turned.s[part]
-        cuts = _Cuts(t, s, body.edges(index).following)
+        edges = _Edges(t, s, body.edges(index).following)
         for piece in region.law.pieces:
-            force, mt, ms = _piece(cuts, piece, centre_strain, curvature)
+            force, mt, ms = _piece(edges, piece, centre_strain, curvature)
             total[0] += force
             total[1] += mt * sin + ms * cos
             total[2] += mt * cos - ms * sin
@@ -356,152 +374,153 @@ def _block(
         strain = strains[part]
         stress = bars.law.stress(strain)
         if bars.displaced is not None:
-            if sides is None:
+            if held is None:
                 stress -= bars.displaced.stress(strain)
-            else:
-                stress -= bars.displaced.stress_on(strain, sides[part])
+            elif held.steady is None:
+                stress -= bars.displaced.stress_on(strain, held.sides[part])
         total += (matrix.T @ stress.reshape(len(stress), -1)).reshape(total.shape)
+    if held is not None and held.steady is not None:
+        total -= held.steady
     return total
 
 
-class _Cuts:
-    """The edges of a region in turned axes: both ends, and s along each as offset + slope · t."""
+class _Edges:
+    """The edges of a region in turned axes: t of both ends, and s along each as offset + slope t.
 
-    def __init__(self, t: FloatArray, s: FloatArray, following: npt.NDArray[np.intp]) -> None:
-        self.t1, self.t2 = t, t[following]
+    An edge that is level has no length in t; whatever finite slope it is given comes to nothing.
+    """
+
+    def __init__(self, t: FloatArray, s: FloatArray, following: IntArray) -> None:
+        self.t1, self.t2 = t, t.take(following, axis=0)
         rise = self.t2 - t
-        level = rise == 0
-        rise[level] = 1.0
-        self.slope = s[following] - s
+        rise += TINY
+        self.slope = s.take(following, axis=0)
+        self.slope -= s
         self.slope /= rise
-        self.slope[level] = 0.0
         self.offset = s - self.slope * t
 
 
-def _sorted_rows(rows: FloatArray, step: float) -> FloatArray:
-    """Return rows rounded to a step (off the steps, where equal values part) and sorted."""
-    rounded = np.rint(rows / step + 0.137)
-    order = np.lexsort(rounded.T)
-    return rounded[order]
+@dataclass(frozen=True, eq=False)
+class _Cut:
+    """The parts of edges between two levels, (E, A, D): sums and differences over both ends.
+
+    Attributes:
+        level: t at one end and at the other, added: twice the middle.
+        rise: t at the end less t at the start.
+        across, run: the same of s.
+    """
+
+    level: FloatArray
+    rise: FloatArray
+    across: FloatArray
+    run: FloatArray
+
+    @classmethod
+    def between(cls, edges: _Edges, lower: FloatArray, upper: FloatArray | None) -> _Cut:
+        a, b = np.maximum(edges.t1, lower), np.maximum(edges.t2, lower)
+        if upper is not None:
+            np.minimum(a, upper, out=a)
+            np.minimum(b, upper, out=b)
+        rise = b - a
+        level = np.add(a, b, out=a)
+        across = np.multiply(edges.slope, level, out=b)
+        across += 2 * edges.offset
+        return cls(level, rise, across, edges.slope * rise)
+
+    def moments(self, value: float, along: FloatArray, aside: FloatArray) -> tuple[FloatArray, ...]:
+        """Return -∮ σ s dt, -∮ σ t s dt and -∮ σ s²/2 dt.
+
+        With w from -1 to 1 between the ends, t and s are linear in w. Given are the integrals over
+        t of 2 s and 2 s w times the share σ / value.
+        """
+        dot = "e...,e...->..."
+        mt = np.einsum(dot, self.level, along) + np.einsum(dot, self.rise, aside)
+        ms = np.einsum(dot, self.across, along) + np.einsum(dot, self.run, aside)
+        return along.sum(axis=0) * (-value / 2), mt * (-value / 4), ms * (-value / 8)
 
 
 def _piece(
-    cuts: _Cuts, piece: Piece, centre_strain: FloatArray, curvature: FloatArray
-) -> tuple[FloatArray, FloatArray, FloatArray]:
+    edges: _Edges, piece: Piece, centre_strain: FloatArray, curvature: FloatArray
+) -> tuple[FloatArray, ...]:
     """Integrate one piece of a law over the area: N, Mt, Ms, each (A, D)."""
-    slope, offset = cuts.slope, cuts.offset
     lower = (piece.lower - centre_strain) / curvature
-    a, b = np.maximum(cuts.t1, lower), np.maximum(cuts.t2, lower)
-    if piece.upper != np.inf:
-        upper = (piece.upper - centre_strain) / curvature
-        np.minimum(a, upper, out=a)
-        np.minimum(b, upper, out=b)
+    bounded = piece.upper != np.inf
+    upper = (piece.upper - centre_strain) / curvature if bounded else None
+    cut = _Cut.between(edges, lower, upper)
     match piece:
         case Constant(value=value):
-            return _constant(value, a, b, b - a, slope, offset)
+            along = cut.rise * cut.across
+            aside = cut.rise * cut.run
+            aside *= 1 / 3
+            return cut.moments(value, along, aside)
         case Power():
-            upper = (piece.upper - centre_strain) / curvature
+            assert upper is not None
             span = (piece.upper - piece.lower) / curvature
-            return _power(piece, a, b, upper, span, slope, offset)
+            moments = _square_moments if piece.exponent == 2.0 else _power_moments
+            whole, first, second = moments(cut, upper, span, piece.exponent)
+            along = cut.across * whole
+            along += cut.run * first
+            first *= cut.across
+            second *= cut.run
+            first += second
+            return cut.moments(piece.value, along, first)
         case Smooth():
-            return _smooth(piece, a, b, slope, offset, centre_strain, curvature)
+            return cut.moments(1.0, *_smooth(piece, cut, centre_strain, curvature))
 
 
 def _smooth(
-    piece: Smooth,
-    a: FloatArray,
-    b: FloatArray,
-    slope: FloatArray,
-    offset: FloatArray,
-    centre_strain: FloatArray,
-    curvature: FloatArray,
-) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Integrate a smooth stress by Gauss points along each cut of an edge."""
-    length = b - a
-    force = mt = ms = np.zeros(centre_strain.shape)
+    piece: Smooth, cut: _Cut, centre_strain: FloatArray, curvature: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """Return the integrals over t of 2 σ s and 2 σ s w by Gauss points along each cut."""
+    along, aside = np.zeros((2, *cut.level.shape))
     # s² and t·s add two degrees to the law's own.
     nodes, weights = np.polynomial.legendre.leggauss((piece.degree + 2) // 2 + 1)
-    for node, weight in zip((nodes + 1) / 2, weights / 2, strict=True):
-        t = a + node * length
-        s = slope * t + offset
+    for node, weight in zip(nodes, weights / 2, strict=True):
+        t = (cut.level + node * cut.rise) / 2
         strain = np.clip(t * curvature + centre_strain, piece.lower, piece.upper)
-        weighted = piece.stress(strain) * length * (-weight)
-        force = force + (weighted * s).sum(axis=0)
-        mt = mt + (weighted * s * t).sum(axis=0)
-        ms = ms + (weighted * s * s).sum(axis=0) / 2
-    return force, mt, ms
+        weighted = piece.stress(strain) * cut.rise * weight
+        weighted *= cut.across + node * cut.run
+        along += weighted
+        aside += node * weighted
+    return along, aside
 
 
-def _power(
-    piece: Power,
-    a: FloatArray,
-    b: FloatArray,
-    upper: FloatArray,
-    span: FloatArray,
-    slope: FloatArray,
-    offset: FloatArray,
+def _square_moments(
+    cut: _Cut, upper: FloatArray, span: FloatArray, _: float
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Integrate a power of v = (upper - t) / span along the edges, in closed form.
-
-    With w running from 0 to 1 between the ends of a cut, s and t are linear in w, and all that is
-    needed is the integrals of v^n, v^n w and v^n w² over t.
-    """
+    """Return the integrals over t of v², v² w and v² w², with v = (upper - t) / span."""
     share = 1.0 / span
-    va, vb = upper - a, upper - b
-    va *= share
-    vb *= share
-    rise = b - a
-    if piece.exponent == 2.0:
-        whole, first, second = _square_moments(va, vb)
-        for moment in (whole, first, second):
-            moment *= rise
-    else:
-        whole, first, second = _power_moments(va, vb, piece.exponent)
-        whole *= span
-        first *= whole
-        second *= whole
-    ds = slope * rise
-    sa = slope * a
-    sa += offset
-    # ∫ s and ∫ s w, of which the others are made: t = a + w (b - a), s = sa + w ds.
-    whole *= sa
-    whole += ds * first
-    first *= sa
-    second *= ds
-    first += second
-    mt = np.einsum("e...,e...->...", a, whole) + np.einsum("e...,e...->...", rise, first)
-    ms = np.einsum("e...,e...->...", sa, whole) + np.einsum("e...,e...->...", ds, first)
-    return -piece.value * whole.sum(axis=0), -piece.value * mt, -piece.value / 2 * ms
-
-
-def _square_moments(va: FloatArray, vb: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Return the integrals over w of v², v² w and v² w², with v from va to vb as w from 0 to 1."""
-    both = va * vb
-    va *= va
-    vb *= vb
-    # va² + va vb + vb² over 3; va² + 2 va vb + 3 vb² over 12; va² + 3 va vb + 6 vb² over 30.
-    both += vb
-    va += both
-    whole = va / 3
-    both += vb
-    va += both
-    first = va / 12
-    both += vb
-    va += both
-    va /= 30
-    return whole, first, va
+    # v is (both - w · fall) / 2.
+    both = cut.level * -share
+    both += (2 * share) * upper
+    fall = cut.rise * share
+    first = both * fall
+    first *= -2 / 3
+    both *= both
+    fall *= fall
+    # both² + fall² / 3, both² / 3 + fall² / 5: a quarter of either.
+    second = fall * (4 / 45)
+    fall *= 1 / 3
+    both += fall
+    second += both / 3
+    quarter = cut.rise / 4
+    for moment in (both, first, second):
+        moment *= quarter
+    return both, first, second
 
 
 def _power_moments(
-    va: FloatArray, vb: FloatArray, n: float
+    cut: _Cut, upper: FloatArray, span: FloatArray, n: float
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Return the integral of v^n from vb to va and the means under it of w and w².
+    """Return the integrals over t of v^n, v^n w and v^n w², with v = (upper - t) / span.
 
-    w runs from 0 at va to 1 at vb. The means lie between 0 and 1; held there, rounding in the
-    quotients of short cuts, whose integral is small, does no harm.
+    With x from 0 at one end, va, to 1 at the other, vb, the means of x and x² under v^n lie between
+    0 and 1; held there, rounding in the quotients of short cuts, whose integral is small, does no
+    harm.
     """
-    pa = va * va * va if n == 2.0 else va ** (n + 1)
-    pb = vb * vb * vb if n == 2.0 else vb ** (n + 1)
+    va, vb = ((upper - (cut.level + sign * cut.rise) / 2) / span for sign in (-1, 1))
+    va, vb = np.maximum(va, 0.0, out=va), np.maximum(vb, 0.0, out=vb)
+    pa, pb = va ** (n + 1), vb ** (n + 1)
     whole = pa - pb
     whole /= n + 1
     pa *= va
@@ -523,34 +542,8 @@ def _power_moments(
         first /= divisor
         divisor *= width
         second /= np.where(divisor == 0, 1.0, divisor)
-    return whole, np.clip(first, 0.0, 1.0, out=first), np.clip(second, 0.0, 1.0, out=second)
-
-
-def _constant(
-    stress: float,
-    a: FloatArray,
-    b: FloatArray,
-    length: FloatArray,
-    slope: FloatArray,
-    offset: FloatArray,
-) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Integrate a constant stress: closed forms of the edge integrals."""
-    sa, sb = slope * a, slope * b
-    sa += offset
-    sb += offset
-    both = sa + sb
-    square = both * both
-    square -= sa * sb
-    square *= length
-    sa += both
-    sa *= a
-    sb += both
-    sb *= b
-    sa += sb
-    sa *= length
-    both *= length
-    return (
-        both.sum(axis=0) * (-stress / 2),
-        sa.sum(axis=0) * (-stress / 6),
-        square.sum(axis=0) * (-stress / 6),
-    )
+    np.clip(first, 0.0, 1.0, out=first)
+    np.clip(second, 0.0, 1.0, out=second)
+    whole *= span
+    # w is 2 x - 1.
+    return whole, whole * (2 * first - 1), whole * (4 * (second - first) + 1)

@@ -137,15 +137,18 @@ class PiecewiseLaw:
 
     def stress_on(self, strain: FloatArray, side: SideArray) -> FloatArray:
         """Return the stress, MPa, as if no step but those of a side were passed."""
-        if all(isinstance(piece, Constant) for piece in self.pieces):
-            return np.take(self._levels, side)
         ends = np.concatenate([[-np.inf], self.steps, [np.inf]])
         below = np.nextafter(ends, -np.inf)
         return self.stress(np.clip(strain, ends[side], below[side + 1]))
 
     @cached_property
-    def _levels(self) -> FloatArray:
-        """The stress between the steps of a law of constants."""
+    def steady(self) -> bool:
+        """Whether the stress does not change between the steps."""
+        return all(isinstance(piece, Constant) for piece in self.pieces)
+
+    @cached_property
+    def levels(self) -> FloatArray:
+        """The stress before the first step and after each, where it does not change between."""
         return self.stress(np.concatenate([self.steps[:1] - 1.0, self.steps]))
 
 

@@ -15,6 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.section.outline import FloatArray
+from fexro.core.strength.integration import Held
 from fexro.core.strength.laws import SideArray
 from fexro.core.strength.starts import (
     TRIANGLES,
@@ -173,6 +174,7 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
         # Sheets left one after the other are those the ray passes between.
         on = ~true & (met > 0)
         nearer = on & (met < between[index])
+        assert there.slope is not None
         between[index[nearer]] = met[nearer]
         kept = true | nearer
         best[:, index[kept]], slope[..., index[kept]] = there.place[:, kept], there.slope[..., kept]
@@ -232,12 +234,13 @@ def _newton(
     place, change = start.copy(), np.zeros((2, count))
     before: FloatArray = np.zeros((3, count))
     slope = starts.slope
+    held = None if sides is None else strength.body.hold(sides)
     for step in range(STEPS):
         if slope is None or step in FRESH_SLOPES:
-            located, slope = _with_slope(strength, rays, place, reach, sides)
+            located, slope = _with_slope(strength, rays, place, reach, held)
         else:
             turned = strength.body.turn(place[None, 0])
-            located = _locate(strength, rays, strength.design_in_row(turned, place[1], sides))
+            located = _locate(strength, rays, strength.design_in_row(turned, place[1], held))
             if step:
                 # Broyden: the least change of the slope that explains the step just taken.
                 surprise = located - before - (slope * change).sum(axis=1)
@@ -263,7 +266,7 @@ def _newton(
                 values[:, keep] for values in (before, change, place, start, reach)
             )
             rays = rays.take(np.flatnonzero(keep))
-            sides = None if sides is None else sides[..., keep]
+            held = None if held is None else held.part(slice(None), keep)
     found[~(found > 0)] = np.nan
     return found, Starts(starts.ray, where, starts.reach, slopes)
 
@@ -273,7 +276,7 @@ def _locate(strength: Strength, rays: Rays, design: FloatArray) -> FloatArray:
 
 
 def _with_slope(
-    strength: Strength, rays: Rays, place: FloatArray, reach: FloatArray, sides: SideArray | None
+    strength: Strength, rays: Rays, place: FloatArray, reach: FloatArray, held: Held | None
 ) -> tuple[FloatArray, FloatArray]:
     """Return where surface points lie, (3, H), and the slopes of it over `reach`, (3, 2, H)."""
     step = DIFFERENCE * reach
@@ -281,9 +284,9 @@ def _with_slope(
     sign = np.where(place[1] > 0.5, -1.0, 1.0)
     turned = strength.body.turn(place[None, 0])
     aside = strength.body.turn(place[None, 0] + step[0])
-    here = strength.design_in_row(turned, place[1], sides)
-    down = strength.design_in_row(aside, place[1], sides) - here
-    across = strength.design_in_row(turned, place[1] + sign * step[1], sides) - here
+    here = strength.design_in_row(turned, place[1], held)
+    down = strength.design_in_row(aside, place[1], held) - here
+    across = strength.design_in_row(turned, place[1] + sign * step[1], held) - here
     slope = np.stack([down, across * sign]) / (strength.mesh.scale[:, None] * DIFFERENCE)
     return _locate(strength, rays, here), np.einsum("ijr,kjr->ikr", rays.axes, slope)
 

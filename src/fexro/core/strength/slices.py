@@ -87,7 +87,7 @@ def meridian(strength: Strength, angle: float, marks: Sequence[Mark] = ()) -> Me
         at = np.column_stack([mark(mesh.angle) for mark in marks])
         sample = np.concatenate([sample, strength.at(mesh.angle, at).nominal], axis=1)
     # The curve of a symmetric section is symmetric too.
-    senses = (1.0,) if strength.body.symmetric else (1.0, -1.0)
+    senses = (1.0,) if strength.body.symmetry.point else (1.0, -1.0)
     sides = _through_plane(strength, unit, senses, sample, places)
     top = strength.max_axial
     *corners, bending = moments_at(

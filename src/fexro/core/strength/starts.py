@@ -42,6 +42,7 @@ class Rays:
     axes: FloatArray
 
     def take(self, index: IntArray | slice) -> Rays:
+        """Return some of the rays."""
         return Rays(self.origin[:, index], self.axes[:, :, index])
 
     def nudged(self) -> Rays:
@@ -74,6 +75,7 @@ class Starts:
     slope: FloatArray | None = None
 
     def take(self, index: IntArray | BoolArray | slice) -> Starts:
+        """Return some of the starts."""
         slope = None if self.slope is None else self.slope[..., index]
         return Starts(self.ray[index], self.place[:, index], self.reach[:, index], slope)
 
@@ -215,5 +217,3 @@ def weights(corners: FloatArray) -> FloatArray:
     total = area.sum(axis=-1, keepdims=True)
     weights: FloatArray = np.where(total == 0, 1 / 3, area / np.where(total == 0, 1.0, total))
     return np.clip(weights, 0.0, 1.0)
-
-

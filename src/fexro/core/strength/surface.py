@@ -8,14 +8,10 @@ from functools import cached_property
 from typing import Protocol
 
 import numpy as np
-import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import Body, Turned, turned_resultants
-from fexro.core.strength.laws import SideArray
-
-IntArray = npt.NDArray[np.intp]
-BoolArray = npt.NDArray[np.bool_]
+from fexro.core.strength.integration import Body, Held, Turned, turned_resultants
+from fexro.core.strength.symmetry import BoolArray, IntArray
 
 __all__ = ["BoolArray", "Curved", "IntArray", "LimitPlanes", "Mesh", "Points", "Strength"]
 
@@ -167,15 +163,13 @@ class Strength:
         axes = (2, 1, 0) if in_row else (1, 2, 0)
         return Points(angle, fraction, total.transpose(axes), factor, strain, curvature)
 
-    def design_in_row(
-        self, turned: Turned, fraction: FloatArray, sides: SideArray | None
-    ) -> FloatArray:
+    def design_in_row(self, turned: Turned, fraction: FloatArray, held: Held | None) -> FloatArray:
         """Return design N, Mx, My, (3, R), of places (R,) in the family in directions (1, R).
 
-        What the bars displace is held on its sides (B, 1, R) where these are given.
+        What the bars displace may be held as it is.
         """
         strain, curvature = self.limit.planes(fraction[None, :], *turned.extent)
-        total = turned_resultants(self.body, turned, strain, curvature, sides)
+        total = turned_resultants(self.body, turned, strain, curvature, held)
         total *= self.factor(strain + curvature * turned.lowest_bar)
         return total[:, 0]
 
@@ -199,11 +193,10 @@ class Strength:
         points = self._around(angle, fraction)
         # Both ends are one point whatever the direction; rounding must not tear the mesh there.
         points.nominal[:, 0], points.nominal[:, -1] = points.nominal[0, 0], points.nominal[0, -1]
-        closed = points.part(np.append(np.arange(angles), 0))
         largest = np.abs(points.nominal).max(axis=(0, 1))
         moment = max(float(largest[1:].max()), 1e-9)
         scale = np.array([max(float(largest[0]), 1e-9), moment, moment])
-        return Mesh(np.append(angle, angle[0] + 2 * np.pi), fraction, closed, scale)
+        return Mesh(np.append(angle, angle[0] + 2 * np.pi), fraction, points, scale)
 
     def closed(self, angles: int = 72, depths: int = 64) -> tuple[FloatArray, IntArray]:
         """Return the closed design surface, cap included, as a mesh of triangles.
@@ -235,19 +228,20 @@ class Strength:
         return points.reshape(-1, 3), triangles
 
     def _around(self, angle: FloatArray, fraction: FloatArray) -> Points:
-        """Return points of all directions (A,) at the same depths (D,)."""
-        if not (self.body.symmetric and len(angle) % 4 == 0):
-            return self.at(angle, np.broadcast_to(fraction, (len(angle), len(fraction))))
-        # A section alike on both sides of both axes repeats one quadrant.
-        quarter = len(angle) // 4
-        first = self.at(
-            angle[: quarter + 1], np.broadcast_to(fraction, (quarter + 1, len(fraction)))
-        )
-        index = np.arange(len(angle))
-        folded = np.abs((index + quarter) % (2 * quarter) - quarter)
-        turned = first.part(folded)
-        turned.nominal[..., 1] *= np.where(index < 2 * quarter, 1.0, -1.0)[:, None]
-        turned.nominal[..., 2] *= np.where(
-            (index + quarter) % (4 * quarter) < 2 * quarter, 1.0, -1.0
-        )[:, None]
-        return replace(turned, angle=angle)
+        """Return points of all directions (A,) and the first again at the same depths (D,).
+
+        Directions that are alike by symmetry are found once.
+        """
+        source, reflected = (np.append(x, x[0]) for x in self.body.symmetry.sources(len(angle)))
+        first = angle[: source.max() + 1]
+        points = self.at(first, np.broadcast_to(fraction, (len(first), len(fraction))))
+        closed = points.part(source)
+        if len(first) < len(angle):
+            # The moment turns and is reflected with the direction.
+            every = np.append(angle, angle[0])
+            moment = closed.nominal[..., 2] + 1j * closed.nominal[..., 1]
+            np.conjugate(moment, out=moment, where=reflected[:, None])
+            moment *= np.exp(1j * (every + np.where(reflected, 1, -1) * closed.angle))[:, None]
+            closed.nominal[..., 1], closed.nominal[..., 2] = moment.imag, moment.real
+            closed = replace(closed, angle=every)
+        return closed

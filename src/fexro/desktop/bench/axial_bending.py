@@ -132,7 +132,7 @@ class AxialBendingView(Plot):
         if self._shown is not None:
             self._zoomed = False
             own = [self._path(self._shown.meridian.nominal_right)]
-            if not self._shown.strength.body.symmetric:
+            if not self._shown.strength.body.symmetry.point:
                 own.append(self._path(self._shown.meridian.nominal_left))
             demands = self._places(self._shown, self._shown.demands)
             beside = [self._path(curve.path) for curve in self._curves]
@@ -159,7 +159,7 @@ class AxialBendingView(Plot):
     def _whole(self, right: FloatArray, left: FloatArray) -> FloatArray:
         """Return a closed curve: both halves, or the right one where they are alike."""
         assert self._shown is not None
-        if self._shown.strength.body.symmetric:
+        if self._shown.strength.body.symmetry.point:
             foot = np.array([[right[-1, 0], 0.0], [right[0, 0], 0.0]])
             return self._path(np.concatenate([right, foot, right[:1]]))
         return self._path(np.concatenate([right, left[::-1], right[:1]]))

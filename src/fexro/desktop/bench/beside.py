@@ -64,7 +64,7 @@ def _curve(candidate: Candidate, angle: float) -> BesideCurve:
     ratio = float(proportional(strength, demands).ratio.max(initial=0.0))
     curve = meridian(strength, angle)
     path = curve.design
-    if strength.body.symmetric:
+    if strength.body.symmetry.point:
         # The right half stands for both; its cap runs on to the axis.
         end = np.array([[curve.design_right[-1, 0], 0.0]])
         path = np.concatenate([curve.design_right, end])

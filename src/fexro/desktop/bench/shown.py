@@ -12,10 +12,9 @@ from fexro.core.members.lift import LiftResult, strength_of
 from fexro.core.quantities import Dimension, UnitSystem, format_number, format_quantity, unit_of
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.equilibrium import strain_plane
-from fexro.core.strength.surface import BoolArray
 from fexro.core.strength.slices import Meridian, contour, meridian
 from fexro.core.strength.state import SectionState, StrainPlane
-from fexro.core.strength.surface import Strength
+from fexro.core.strength.surface import BoolArray, Strength
 from fexro.core.strength.utilisation import proportional
 
 __all__ = ["Reading", "Shown", "length_text", "plane_angle"]
@@ -136,7 +135,7 @@ class Shown:
     def along(self, forces: FloatArray) -> FloatArray:
         """Return moments of forces (R, 3) along the plane's, as they are drawn."""
         along: FloatArray = forces[:, 1:] @ self.unit
-        return np.abs(along) if self.strength.body.symmetric else along
+        return np.abs(along) if self.strength.body.symmetry.point else along
 
     @cached_property
     def projected(self) -> BoolArray:
