@@ -21,6 +21,7 @@ from fexro.core.strength.starts import (
     TRIANGLES,
     Rays,
     Starts,
+    curved,
     encloses_origin,
     frame,
     newton_step,
@@ -77,33 +78,37 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
     count = np.zeros(len(length), dtype=np.intp)
     distance = np.full(len(length), np.inf)
     place = np.zeros((2, len(length)))
-    sought = np.arange(len(length))
-    if not origin.any():
+    if origin.any():
+        starts = through_mesh(mesh, rays, np.arange(len(length)))
+        near = curved(mesh, rays, starts)
+        lost = starts.take(~_settle(strength, rays, near, distance, place, count))
+        _close_in(strength, rays, lost, distance, place, count)
+    else:
         # From the origin a ray crosses once, near the corner of the mesh that lies in its direction
         # best; the few that do not arrive from there are followed through all cells.
-        starts = towards(mesh, rays)
-        arrived = _settle(strength, rays, starts, distance, place, count)
-        sought = sought[~arrived]
-    if len(sought):
-        _search(strength, rays, sought, distance, place, count)
+        arrived = _settle(strength, rays, towards(mesh, rays), distance, place, count)
+        if not arrived.all():
+            lost = through_mesh(mesh, rays, np.flatnonzero(~arrived))
+            _close_in(strength, rays, lost, distance, place, count)
     missed = np.flatnonzero(np.isinf(distance))
     if len(missed):
         # A ray through an end of the family, where all directions meet, runs along edges of the
         # mesh; turned by less than any digit shown it passes through a triangle.
-        _search(strength, rays.nudged(), missed, distance, place, count)
+        rays = rays.nudged()
+        lost = through_mesh(mesh, rays, missed)
+        _close_in(strength, rays, lost, distance, place, count)
     return Crossings(distance / length, place[0], place[1], count)
 
 
-def _search(
+def _close_in(
     strength: Strength,
     rays: Rays,
-    sought: IntArray,
+    starts: Starts,
     distance: FloatArray,
     place: FloatArray,
     count: IntArray,
 ) -> None:
-    """Follow rays through all cells of the mesh and refine their crossings."""
-    starts = through_mesh(strength.mesh, rays, sought)
+    """Refine crossings with fresh slopes, then from ever nearer, then by subdivision alone."""
     lost = starts.take(~_settle(strength, rays, starts, distance, place, count))
     # Where the surface bends sharply, Newton's method starts again from nearby.
     if len(lost.ray):

@@ -14,6 +14,7 @@ __all__ = [
     "TRIANGLES",
     "Rays",
     "Starts",
+    "curved",
     "encloses_origin",
     "frame",
     "newton_step",
@@ -25,7 +26,6 @@ __all__ = [
 QUADRATIC_STEPS = 3
 NUDGE = 1e-9  # radians
 CHUNK = 64  # rays followed through the cells of the mesh together
-EVERY = 3  # depths of the mesh that are passed over in the search for a start
 
 # Corners (row, column) of the two triangles of a mesh cell.
 TRIANGLES = np.array([[[0, 0], [1, 0], [1, 1]], [[0, 0], [1, 1], [0, 1]]])
@@ -92,18 +92,34 @@ def frame(origin: FloatArray, direction: FloatArray) -> tuple[Rays, FloatArray]:
 
 
 def towards(mesh: Mesh, rays: Rays) -> Starts:
-    """Return starts of rays from the origin: on the surface as it curves about a near corner."""
-    curved = mesh.curved
-    corner = _nearest(curved.points[0], rays.axes[2])
-    located = np.einsum("ijr,kjr->kir", rays.axes, np.take(curved.points, corner, axis=2))
+    """Return starts of rays from the origin about the corners that lie in their directions."""
+    corner = _nearest(mesh.curved.points[0], rays.axes[2])
+    return _about(mesh, rays, np.arange(len(corner)), corner)
+
+
+def curved(mesh: Mesh, rays: Rays, starts: Starts) -> Starts:
+    """Return starts (H,) with the surface as it curves about the nearest corner of its mesh."""
+    angle, fraction = starts.place
+    row = np.rint(np.interp(angle, mesh.angle, np.arange(len(mesh.angle)))).astype(np.intp)
+    column = np.rint(fraction / mesh.fraction[1]).astype(np.intp)
+    rows, columns = len(mesh.angle) - 1, len(mesh.fraction) - 2
+    corner = row % rows * columns + np.clip(column - 1, 0, columns - 1)
+    return _about(mesh, rays.take(starts.ray), starts.ray, corner)
+
+
+def _about(mesh: Mesh, rays: Rays, ray: IntArray, corner: IntArray) -> Starts:
+    """Return where rays meet the surface as it curves about corners of its mesh, one for each."""
+    terms = np.take(mesh.curved.points, corner, axis=2)
+    terms[0] -= rays.origin
+    located = np.einsum("ijr,kjr->kir", rays.axes, terms)
     aside = np.zeros((2, len(corner)))
     for _ in range(QUADRATIC_STEPS):
         aside += newton_step(*_quadratic(located, aside))[0]
     _, slope = _quadratic(located, aside)
-    (angle,), (turn,) = _quadratic(np.take(curved.angle, corner, axis=2), aside)
-    depth = np.clip(curved.fraction[corner] + aside[1] * mesh.fraction[1], 0.0, 1.0)
+    (angle,), (turn,) = _quadratic(np.take(mesh.curved.angle, corner, axis=2), aside)
+    depth = np.clip(mesh.curved.fraction[corner] + aside[1] * mesh.fraction[1], 0.0, 1.0)
     reach = np.stack([turn[0], np.full(len(corner), mesh.fraction[1])])
-    return Starts(np.arange(len(corner)), np.stack([angle, depth]), reach, slope)
+    return Starts(ray, np.stack([angle, depth]), reach, slope)
 
 
 def _nearest(corners: FloatArray, along: FloatArray) -> IntArray:
@@ -141,7 +157,7 @@ def newton_step(miss: FloatArray, slope: FloatArray) -> tuple[FloatArray, BoolAr
 
 def through_mesh(mesh: Mesh, rays: Rays, sought: IntArray) -> Starts:
     """Return starts where rays pass through triangles of the mesh, which is closed."""
-    surface = mesh.points.design[:, ::EVERY] / mesh.scale
+    surface = mesh.points.design / mesh.scale
     parts = [
         _through_cells(mesh, surface, rays, sought[start : start + CHUNK])
         for start in range(0, len(sought), CHUNK)
@@ -149,7 +165,7 @@ def through_mesh(mesh: Mesh, rays: Rays, sought: IntArray) -> Starts:
     ray, angle, fraction = (np.concatenate(found) for found in zip(*parts, strict=True))
     cell = np.searchsorted(mesh.angle, angle, side="right").clip(1, len(mesh.angle) - 1)
     width = mesh.angle[cell] - mesh.angle[cell - 1]
-    reach = np.stack([width, np.full(len(width), EVERY * mesh.fraction[1])])
+    reach = np.stack([width, np.full(len(width), mesh.fraction[1])])
     return Starts(ray, np.stack([angle, fraction]), reach)
 
 
@@ -173,7 +189,7 @@ def _through_cells(
     cell, triangle = np.nonzero(encloses_origin(located) & ahead)
     weight = weight[cell, triangle]
     angle = (weight * mesh.angle[rows[cell, triangle]]).sum(axis=-1)
-    fraction = (weight * mesh.fraction[::EVERY][columns[cell, triangle]]).sum(axis=-1)
+    fraction = (weight * mesh.fraction[columns[cell, triangle]]).sum(axis=-1)
     return index[which[cell]], angle, fraction
 
 
