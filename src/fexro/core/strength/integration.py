@@ -58,16 +58,18 @@ class Held:
 
     Attributes:
         sides: the number of steps passed, for all bars, (B, A, D).
-        steady: N, Mx, My of it, (3, A, D), where no law changes between its steps.
+        steady: instead, where no law changes between its steps: N, Mx, My of it, (3, A, D).
     """
 
-    sides: SideArray
-    steady: FloatArray | None
+    sides: SideArray | None = None
+    steady: FloatArray | None = None
 
     def part(self, rows: slice, columns: slice | IntArray | BoolArray) -> Held:
         """Return it for some of the planes."""
-        steady = None if self.steady is None else self.steady[:, rows, columns]
-        return Held(self.sides[:, rows, columns], steady)
+        return Held(
+            None if self.sides is None else self.sides[:, rows, columns],
+            None if self.steady is None else self.steady[:, rows, columns],
+        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -242,13 +244,13 @@ class Body:
     def hold(self, sides: SideArray) -> Held:
         """Return the displaced concrete held on sides (B, A, D)."""
         if not all(bars.displaced is None or bars.displaced.steady for bars in self.bars):
-            return Held(sides, None)
+            return Held(sides=sides)
         steady = np.zeros((3, *sides.shape[1:]))
         for bars, matrix, part in zip(self.bars, self.bar_moments, self.bar_parts, strict=True):
             if bars.displaced is not None:
                 stress = bars.displaced.levels[sides[part]].reshape(len(matrix), -1)
                 steady += (matrix.T @ stress).reshape(steady.shape)
-        return Held(sides, steady)
+        return Held(steady=steady)
 
     def extent(self, angle: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the lowest and highest t of the concrete for each direction (A,), mm."""
@@ -332,7 +334,7 @@ def turned_resultants(
     # A uniform strain has no neutral axis; a curvature too small to matter avoids dividing by zero.
     curvature = np.maximum(curvature, 1e-30)
     rows, columns = centre_strain.shape
-    height = max(BLOCK // (columns * body.width), 1)
+    height = max(BLOCK // max(columns * body.width, 1), 1)
     width = max(BLOCK // body.width, 1)
     if height >= rows and width >= columns:
         return _block(body, turned, centre_strain, curvature, held)
@@ -376,7 +378,7 @@ def _block(
         if bars.displaced is not None:
             if held is None:
                 stress -= bars.displaced.stress(strain)
-            elif held.steady is None:
+            elif held.sides is not None:
                 stress -= bars.displaced.stress_on(strain, held.sides[part])
         total += (matrix.T @ stress.reshape(len(stress), -1)).reshape(total.shape)
     if held is not None and held.steady is not None:

@@ -34,7 +34,9 @@ from fexro.core.strength.surface import BoolArray, IntArray, Strength
 __all__ = ["Crossings", "first_crossings"]
 
 TOLERANCE = 5e-8
-STEPS, FRESH_SLOPES = 12, (5, 7, 9)
+STEPS, FRESH_SLOPES = 12, (6, 9)
+FAR = 3  # cells of the mesh from the start
+WORTH_KEEPING = 0.8  # share of rays still open from which the others are taken along
 DIFFERENCE = 1e-5  # of a cell of the mesh
 SHEETS = 4  # that are tried one after the other
 # Times the share that a bar's concrete has in the largest force, and times the spread of the bars'
@@ -73,147 +75,149 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
     Returns:
         The first crossing of each ray; the cap of the axial force is not part of the surface here.
     """
+    parts = [
+        _first_crossings(strength, origin[start : start + MANY], direction[start : start + MANY])
+        for start in range(0, max(len(direction), 1), MANY)
+    ]
+    names = ("distance", "angle", "fraction", "count")
+    return Crossings(*(np.concatenate([getattr(x, name) for x in parts]) for name in names))
+
+
+def _first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:
     mesh = strength.mesh
     rays, length = frame(origin / mesh.scale, direction / mesh.scale)
-    count = np.zeros(len(length), dtype=np.intp)
-    distance = np.full(len(length), np.inf)
-    place = np.zeros((2, len(length)))
+    found = _Found(len(length))
     if origin.any():
         starts = through_mesh(mesh, rays, np.arange(len(length)))
         near = curved(mesh, rays, starts)
-        lost = starts.take(~_settle(strength, rays, near, distance, place, count))
-        _close_in(strength, rays, lost, distance, place, count)
+        _close_in(strength, rays, starts.take(~_settle(strength, rays, near, found)), found)
     else:
         # From the origin a ray crosses once, near the corner of the mesh that lies in its direction
         # best; the few that do not arrive from there are followed through all cells.
-        arrived = _settle(strength, rays, towards(mesh, rays), distance, place, count)
+        arrived = _settle(strength, rays, towards(mesh, rays), found)
         if not arrived.all():
             lost = through_mesh(mesh, rays, np.flatnonzero(~arrived))
-            _close_in(strength, rays, lost, distance, place, count)
-    missed = np.flatnonzero(np.isinf(distance))
+            _close_in(strength, rays, lost, found)
+    missed = np.flatnonzero(np.isinf(found.distance))
     if len(missed):
         # A ray through an end of the family, where all directions meet, runs along edges of the
         # mesh; turned by less than any digit shown it passes through a triangle.
         rays = rays.nudged()
-        lost = through_mesh(mesh, rays, missed)
-        _close_in(strength, rays, lost, distance, place, count)
-    return Crossings(distance / length, place[0], place[1], count)
+        _close_in(strength, rays, through_mesh(mesh, rays, missed), found)
+    angle, fraction = found.place
+    return Crossings(found.distance / length, angle, fraction, found.count)
 
 
-def _close_in(
-    strength: Strength,
-    rays: Rays,
-    starts: Starts,
-    distance: FloatArray,
-    place: FloatArray,
-    count: IntArray,
-) -> None:
+class _Found:
+    """The nearest crossings found so far of rays (R,): distance, place (2, R) and how many."""
+
+    def __init__(self, rays: int) -> None:
+        self.distance = np.full(rays, np.inf)
+        self.place = np.zeros((2, rays))
+        self.count = np.zeros(rays, dtype=np.intp)
+
+    def add(self, ray: IntArray, met: FloatArray, where: FloatArray) -> None:
+        """Count crossings (H,) for their rays and keep the nearest; not a number is none."""
+        found = np.flatnonzero(met > 0)
+        np.add.at(self.count, ray[found], 1)
+        # Of several crossings of a ray the nearest is written last.
+        found = found[np.argsort(-met[found], kind="stable")]
+        found = found[met[found] < self.distance[ray[found]]]
+        self.distance[ray[found]], self.place[:, ray[found]] = met[found], where[:, found]
+
+
+def _close_in(strength: Strength, rays: Rays, starts: Starts, found: _Found) -> None:
     """Refine crossings with fresh slopes, then from ever nearer, then by subdivision alone."""
-    lost = starts.take(~_settle(strength, rays, starts, distance, place, count))
+    lost = starts.take(~_settle(strength, rays, starts, found))
     # Where the surface bends sharply, Newton's method starts again from nearby.
     if len(lost.ray):
         _, nearby = _subdivide(strength, rays, lost, ZOOMS)
-        lost = nearby.take(~_settle(strength, rays, nearby, distance, place, count))
+        lost = nearby.take(~_settle(strength, rays, nearby, found))
     if len(lost.ray):
         met, nearby = _subdivide(strength, rays, lost, SUBDIVISIONS)
-        _keep_nearest(nearby.ray, met, nearby.place, distance, place, count)
+        found.add(nearby.ray, met, nearby.place)
 
 
-def _keep_nearest(
-    ray: IntArray,
-    met: FloatArray,
-    where: FloatArray,
-    distance: FloatArray,
-    place: FloatArray,
-    count: IntArray,
-) -> None:
-    """Count crossings (H,) for their rays and keep the nearest of each; not a number is none."""
-    found = np.flatnonzero(met > 0)
-    np.add.at(count, ray[found], 1)
-    # Of several crossings of a ray the nearest is written last.
-    found = found[np.argsort(-met[found], kind="stable")]
-    found = found[met[found] < distance[ray[found]]]
-    distance[ray[found]], place[:, ray[found]] = met[found], where[:, found]
-
-
-def _settle(
-    strength: Strength,
-    rays: Rays,
-    starts: Starts,
-    distance: FloatArray,
-    place: FloatArray,
-    count: IntArray,
-) -> BoolArray:
+def _settle(strength: Strength, rays: Rays, starts: Starts, found: _Found) -> BoolArray:
     """Refine the crossings of starts (H,), keep the nearest of each ray, tell which were found."""
-    found = np.zeros(len(starts.ray), dtype=bool)
-    for first in range(0, len(found), MANY):
-        part = starts.take(slice(first, first + MANY))
-        met, where = _nearest_sheet(strength, rays.take(part.ray), part)
-        found[first : first + MANY] = met > 0
-        _keep_nearest(part.ray, met, where, distance, place, count)
-    return found
+    met, where = _nearest_sheet(strength, rays.take(starts.ray), starts)
+    found.add(starts.ray, met, where)
+    return met > 0
 
 
 def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[FloatArray, FloatArray]:
     """Return the way along rays to the nearest sheet of the surface near starts, and the place.
 
-    A crossing counts if the bars lie where they are held. If on neither side of a step they do, the
-    ray passes between two sheets, and the nearer of their continuations counts: the side that is
-    safe. Beside a step the sheet across it is tried too, for there the sheets may overlap.
+    A crossing counts if the bars lie where they are held; if they do not, the sheet on which they
+    lie there is tried next. Beside a step the sheet across it is tried too, for there the sheets
+    may overlap. Where no crossing counts, the ray passes between two sheets, and the nearer of
+    their continuations is taken: the side that is safe.
 
     Returns:
         Distances (H,), not a number where lost, and places (2, H).
     """
-    if not strength.body.largest_step:
+    body = strength.body
+    if not body.largest_step:
         met, there = _newton(strength, rays, starts, None)
         return met, there.place
-    nearest, best = np.full(len(starts.ray), np.nan), starts.place.copy()
-    slope = np.zeros((3, 2, len(starts.ray)))
-    between = np.full(len(starts.ray), np.inf)
-    index, tried, sides = np.arange(len(starts.ray)), starts, _sides_at(strength, starts.place)
+    on_sheets, between = _Found(len(starts.ray)), _Found(len(starts.ray))
+    strain = _strains_at(strength, starts.place)
+    beside, across = _across_steps(strength, strain)
+    index = np.concatenate([np.arange(len(starts.ray)), beside])
+    tried, sides = starts.take(index), np.concatenate([body.sides(strain), across], axis=-1)
+    known = _keys(index, sides)
     for _ in range(SHEETS):
         met, there = _newton(strength, rays.take(index), tried, sides)
-        now = _sides_at(strength, there.place)
-        true = (now == sides).all(axis=(0, 1))
-        nearest[index[true]] = met[true]
-        # Sheets left one after the other are those the ray passes between.
-        on = ~true & (met > 0)
-        nearer = on & (met < between[index])
-        assert there.slope is not None
-        between[index[nearer]] = met[nearer]
-        kept = true | nearer
-        best[:, index[kept]], slope[..., index[kept]] = there.place[:, kept], there.slope[..., kept]
-        index, tried, sides = index[on], there.take(on), now[..., on]
-        if not len(index):
+        strain = _strains_at(strength, there.place)
+        now = body.sides(strain)
+        lies = (now == sides).all(axis=(0, 1))
+        true, false = np.flatnonzero(lies & (met > 0)), np.flatnonzero(~lies & (met > 0))
+        on_sheets.add(index[true], met[true], there.place[:, true])
+        between.add(index[false], met[false], there.place[:, false])
+        beside, across = _across_steps(strength, strain[..., true])
+        following = np.concatenate([false, true[beside]])
+        sides = np.concatenate([now[..., false], across], axis=-1)
+        keys = _keys(index[following], sides)
+        new = ~np.isin(keys, known)
+        if not new.any():
             break
-    nearest[index] = between[index]
-    there = Starts(starts.ray, best, starts.reach, slope)
-    _across_step(strength, rays, there, nearest)
-    return nearest, best
+        tried, index, sides = there.take(following[new]), index[following[new]], sides[..., new]
+        known = np.concatenate([known, keys[new]])
+    found = np.isfinite(on_sheets.distance)
+    nearest = np.where(found, on_sheets.distance, between.distance)
+    return np.where(np.isinf(nearest), np.nan, nearest), np.where(
+        found, on_sheets.place, between.place
+    )
 
 
-def _across_step(strength: Strength, rays: Rays, there: Starts, nearest: FloatArray) -> None:
-    """Put nearer crossings of sheets across a step in place of those that were found beside it."""
-    index = np.flatnonzero(nearest > 0)
-    strain = _strains_at(strength, there.place[:, index])
+def _keys(index: IntArray, sides: SideArray) -> IntArray:
+    """Return numbers (H,) that tell sheets of rays apart by the sides (B, 1, H) of their bars."""
+    bars = np.random.default_rng(0).integers(1 << 40, size=len(sides))
+    keys: IntArray = bars @ sides[:, 0].astype(np.intp) + (index << 48)
+    return keys
+
+
+def _across_steps(strength: Strength, strain: FloatArray) -> tuple[IntArray, SideArray]:
+    """Return which bars' strains (B, 1, H) are beside steps, and the sides (B, 1, …) across."""
+    body = strength.body
     # The concrete of a bar moves the strain plane by about its share in the resultant, and that of
     # a row of bars by as much more.
-    share = BESIDE * strength.body.largest_step / strength.mesh.scale[0]
+    share = BESIDE * body.largest_step / strength.mesh.scale[0]
+    index = np.arange(strain.shape[-1])
     beside = share * np.maximum(np.ptp(strain, axis=0), LEAST_SPREAD)
     bars = np.ones_like(beside)
     for _ in range(ROWS):
-        below = strength.body.sides(strain - bars * beside)
-        above = strength.body.sides(strain + bars * beside)
+        below, above = body.sides(strain - bars * beside), body.sides(strain + bars * beside)
         bars = (below != above).sum(axis=0)
-        some = bars[0] > 0
-        if not some.any():
-            return
-        index, strain, beside, bars = index[some], strain[..., some], beside[:, some], bars[:, some]
-    across = below[..., some] + above[..., some] - strength.body.sides(strain)
-    met, beyond = _newton(strength, rays.take(index), there.take(index), across)
-    true = (_sides_at(strength, beyond.place) == across).all(axis=(0, 1))
-    better = true & (met < nearest[index])
-    nearest[index[better]], there.place[:, index[better]] = met[better], beyond.place[:, better]
+        some = np.flatnonzero(bars[0])
+        index, strain, below, above = (
+            index[some],
+            strain[..., some],
+            below[..., some],
+            above[..., some],
+        )
+        beside, bars = beside[:, some], bars[:, some]
+    return index, below + above - body.sides(strain)
 
 
 def _strains_at(strength: Strength, place: FloatArray) -> FloatArray:
@@ -235,11 +239,10 @@ def _newton(
     """
     count = len(starts.ray)
     found, where, slopes = np.full(count, np.nan), starts.place.copy(), np.zeros((3, 2, count))
-    active, start, reach = np.arange(count), starts.place, starts.reach
-    place, change = start.copy(), np.zeros((2, count))
-    before: FloatArray = np.zeros((3, count))
-    slope = starts.slope
+    start, reach, place, slope = starts.place, starts.reach, starts.place, starts.slope
     held = None if sides is None else strength.body.hold(sides)
+    index, open_ = np.arange(count), np.ones(count, dtype=bool)
+    change, before = np.zeros((2, count)), np.zeros((3, count))
     for step in range(STEPS):
         if slope is None or step in FRESH_SLOPES:
             located, slope = _with_slope(strength, rays, place, reach, held)
@@ -248,30 +251,31 @@ def _newton(
             located = _locate(strength, rays, strength.design_in_row(turned, place[1], held))
             if step:
                 # Broyden: the least change of the slope that explains the step just taken.
-                surprise = located - before - (slope * change).sum(axis=1)
-                share = change / np.maximum((change**2).sum(axis=0), 1e-30)
-                slope = slope + surprise[:, None] * share
-        done = np.maximum(np.abs(located[0]), np.abs(located[1])) < TOLERANCE
+                surprise = located - before - np.einsum("ijr,jr->ir", slope, change)
+                change /= np.maximum(change[0] ** 2 + change[1] ** 2, 1e-30)
+                slope = slope + surprise[:, None] * change
+        done = open_ & (np.maximum(np.abs(located[0]), np.abs(located[1])) < TOLERANCE)
         change, regular = newton_step(located, slope)
-        settled = active[done]
-        # What is left is small enough to be taken as the slope has it.
-        found[settled] = (located[2] + (slope[2] * change).sum(axis=0))[done]
-        where[:, settled], slopes[..., settled] = place[:, done], slope[..., done]
+        if done.any():
+            settled = index[done]
+            # What is left is small enough to be taken as the slope has it.
+            found[settled] = (located[2] + slope[2, 0] * change[0] + slope[2, 1] * change[1])[done]
+            where[:, settled], slopes[..., settled] = place[:, done], slope[..., done]
         moved = place + change * reach
-        np.clip(moved[1], 0.0, 1.0, out=moved[1])
-        near = np.abs(moved - start) < 3 * reach
-        keep = ~done & regular & near[0] & near[1]
-        if not keep.any():
+        np.maximum(np.minimum(moved[1], 1.0, out=moved[1]), 0.0, out=moved[1])
+        near = (np.abs(moved - start) < FAR * reach).all(axis=0)
+        open_ = open_ & ~done & regular & near
+        left = np.count_nonzero(open_)
+        if not left:
             break
-        change = (moved - place) / reach
-        place, before = moved, located
-        if not keep.all():
-            active, slope = active[keep], slope[..., keep]
+        change, place, before = (moved - place) / reach, moved, located
+        if left < WORTH_KEEPING * len(open_):
+            on = np.flatnonzero(open_)
+            index, open_, slope, rays = index[on], open_[on], slope[..., on], rays.take(on)
             before, change, place, start, reach = (
-                values[:, keep] for values in (before, change, place, start, reach)
+                values[:, on] for values in (before, change, place, start, reach)
             )
-            rays = rays.take(np.flatnonzero(keep))
-            held = None if held is None else held.part(slice(None), keep)
+            held = None if held is None else held.part(slice(None), on)
     found[~(found > 0)] = np.nan
     return found, Starts(starts.ray, where, starts.reach, slopes)
 

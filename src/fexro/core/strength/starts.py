@@ -25,6 +25,7 @@ __all__ = [
 
 QUADRATIC_STEPS = 3
 NUDGE = 1e-9  # radians
+EVERY = 2  # row and column of the mesh among which the nearest corner is sought first
 CHUNK = 64  # rays followed through the cells of the mesh together
 
 # Corners (row, column) of the two triangles of a mesh cell.
@@ -92,9 +93,8 @@ def frame(origin: FloatArray, direction: FloatArray) -> tuple[Rays, FloatArray]:
 
 
 def towards(mesh: Mesh, rays: Rays) -> Starts:
-    """Return starts of rays from the origin about the corners that lie in their directions."""
-    corner = _nearest(mesh.curved.points[0], rays.axes[2])
-    return _about(mesh, rays, np.arange(len(corner)), corner)
+    """Return starts of rays from the origin: about the corners that lie in their directions."""
+    return _about(mesh, rays, np.arange(rays.axes.shape[2]), _nearest(mesh, rays.axes[2]))
 
 
 def curved(mesh: Mesh, rays: Rays, starts: Starts) -> Starts:
@@ -122,12 +122,26 @@ def _about(mesh: Mesh, rays: Rays, ray: IntArray, corner: IntArray) -> Starts:
     return Starts(ray, np.stack([angle, depth]), reach, slope)
 
 
-def _nearest(corners: FloatArray, along: FloatArray) -> IntArray:
-    """Return which of corners (3, C) lie in directions (3, R) best."""
-    towards = (corners / np.sqrt((corners**2).sum(axis=0))).astype(np.float32)
+def _nearest(mesh: Mesh, along: FloatArray) -> IntArray:
+    """Return which corners of the mesh lie in directions (3, R) best, but for rare neighbours."""
+    points = mesh.curved.points[0]
+    units = (points / np.sqrt((points**2).sum(axis=0))).astype(np.float32)
     along = along.T.astype(np.float32)
+    number = np.arange(points.shape[1]).reshape(-1, len(mesh.fraction) - 2)
+    some = number[1::EVERY, 1::EVERY].ravel()
+    coarse = units[:, some]
     parts = np.split(along, range(CHUNK, len(along), CHUNK))
-    return np.concatenate([(part @ towards).argmax(axis=1) for part in parts])
+    best = some[np.concatenate([(part @ coarse).argmax(axis=1) for part in parts])]
+    # Of the best among some, all that lie around.
+    row, column = np.divmod(best[:, None], number.shape[1])
+    aside = np.arange(-1, 2)
+    near = number[
+        (row + np.repeat(aside, 3)) % len(number),
+        np.minimum(column + np.tile(aside, 3), number.shape[1] - 1),
+    ]
+    closeness: FloatArray = np.einsum("crk,rc->rk", units[:, near], along)
+    nearest: IntArray = near[np.arange(len(near)), closeness.argmax(axis=1)]
+    return nearest
 
 
 def _quadratic(terms: FloatArray, aside: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -152,7 +166,8 @@ def newton_step(miss: FloatArray, slope: FloatArray) -> tuple[FloatArray, BoolAr
     step[0] = miss[1] * slope[0, 1] - miss[0] * slope[1, 1]
     step[1] = miss[0] * slope[1, 0] - miss[1] * slope[0, 0]
     step /= np.where(regular, det, np.inf)
-    return np.clip(step, -1.0, 1.0, out=step), regular
+    np.maximum(np.minimum(step, 1.0, out=step), -1.0, out=step)
+    return step, regular
 
 
 def through_mesh(mesh: Mesh, rays: Rays, sought: IntArray) -> Starts:
@@ -212,9 +227,8 @@ def encloses_origin(corners: FloatArray) -> BoolArray:
     """Tell whether triangles (2, …, 3) enclose the origin; a shared edge counts for one of two."""
     p, q = corners[0], corners[1]
     u, v = np.roll(p, -1, axis=-1), np.roll(q, -1, axis=-1)
-    spans = (q > 0) != (v > 0)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        crosses = spans & (p - q * (u - p) / (v - q) > 0)
+    # Written so that rounding is the same whichever way an edge is followed.
+    crosses = ((q > 0) != (v > 0)) & ((p * v - q * u) * (v - q) > 0)
     inside: BoolArray = crosses.sum(axis=-1) % 2 == 1
     return inside
 

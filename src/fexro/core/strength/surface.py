@@ -17,7 +17,7 @@ __all__ = ["BoolArray", "Curved", "IntArray", "LimitPlanes", "Mesh", "Points", "
 
 # Of the mesh that rays are first followed through and curves are drawn on; what is shown is then
 # solved on the surface.
-ANGLES = 48
+ANGLES = 72
 DEPTHS = 64
 
 
