@@ -1,11 +1,12 @@
 """Where rays from inside meet the strength surface, exactly.
 
-A ray is first led to a cell of a mesh of the surface; the crossing is then refined in the two
+A ray is first led to where a mesh of the surface has it; the crossing is then refined in the two
 parameters of the surface (direction of the compressed side, place in the family of limit planes) by
-Newton's method. Where bars enter a block, the surface is a stack of sheets with steps and overlaps
-between them: a sheet is followed with the concrete that bars displace held as it is on one side,
-and of the sheets that a ray may meet the nearer counts. Where Newton's method does not settle, the
-neighbourhood is subdivided around the ray until it is smaller than any digit shown.
+Newton's method, whose slopes are corrected from step to step. Where bars enter a block, the surface
+is a stack of sheets with steps and overlaps between them: a sheet is followed with the concrete
+that bars displace held as it is on one side, and of the sheets that a ray may meet the nearer counts.
+Where Newton's method does not settle, the neighbourhood is subdivided around the ray until it is
+smaller than any digit shown.
 """
 
 from __future__ import annotations
@@ -185,9 +186,8 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
         known = np.concatenate([known, keys[new]])
     found = np.isfinite(on_sheets.distance)
     nearest = np.where(found, on_sheets.distance, between.distance)
-    return np.where(np.isinf(nearest), np.nan, nearest), np.where(
-        found, on_sheets.place, between.place
-    )
+    nearest[np.isinf(nearest)] = np.nan
+    return nearest, np.where(found, on_sheets.place, between.place)
 
 
 def _keys(index: IntArray, sides: SideArray) -> IntArray:
@@ -210,24 +210,14 @@ def _across_steps(strength: Strength, strain: FloatArray) -> tuple[IntArray, Sid
         below, above = body.sides(strain - bars * beside), body.sides(strain + bars * beside)
         bars = (below != above).sum(axis=0)
         some = np.flatnonzero(bars[0])
-        index, strain, below, above = (
-            index[some],
-            strain[..., some],
-            below[..., some],
-            above[..., some],
-        )
-        beside, bars = beside[:, some], bars[:, some]
+        index, strain, bars, beside = index[some], strain[..., some], bars[:, some], beside[:, some]
+        below, above = below[..., some], above[..., some]
     return index, below + above - body.sides(strain)
 
 
 def _strains_at(strength: Strength, place: FloatArray) -> FloatArray:
     """Return strains of the bars, (B, 1, H), at places (2, H)."""
     return strength.bar_strains(strength.body.turn(place[None, 0]), place[1])
-
-
-def _sides_at(strength: Strength, place: FloatArray) -> SideArray:
-    """Return the sides (B, 1, H) that the bars' displaced concrete is on at places (2, H)."""
-    return strength.body.sides(_strains_at(strength, place))
 
 
 def _newton(
