@@ -175,9 +175,10 @@ class LiftResult:
         )
 
 
-@lru_cache(maxsize=1024)
+# A strength keeps its mesh, about a megabyte: as many as a bench with its other bars looks at.
+@lru_cache(maxsize=64)
 def strength_of(code: DesignCode, column: Column) -> Strength:
-    """Return the strength of a section, computed once."""
+    """Return the strength of a section, computed once while it is in use."""
     return code.strength(column)
 
 

@@ -4,9 +4,9 @@ A ray is first led to where a mesh of the surface has it; the crossing is then r
 parameters of the surface (direction of the compressed side, place in the family of limit planes) by
 Newton's method, whose slopes are corrected from step to step. Where bars enter a block, the surface
 is a stack of sheets with steps and overlaps between them: a sheet is followed with the concrete
-that bars displace held as it is on one side, and of the sheets that a ray may meet the nearer counts.
-Where Newton's method does not settle, the neighbourhood is subdivided around the ray until it is
-smaller than any digit shown.
+that bars displace held as it is on one side, and of the sheets that a ray may meet the nearer
+counts. Where Newton's method does not settle, the neighbourhood is subdivided around the ray until
+it is smaller than any digit shown.
 """
 
 from __future__ import annotations

@@ -116,8 +116,9 @@ def _about(mesh: Mesh, rays: Rays, ray: IntArray, corner: IntArray) -> Starts:
     for _ in range(QUADRATIC_STEPS):
         aside += newton_step(*_quadratic(located, aside))[0]
     _, slope = _quadratic(located, aside)
-    (angle,), (turn,) = _quadratic(np.take(mesh.curved.angle, corner, axis=2), aside)
-    depth = np.clip(mesh.curved.fraction[corner] + aside[1] * mesh.fraction[1], 0.0, 1.0)
+    row, column = np.divmod(corner, len(mesh.fraction) - 2)
+    (angle,), (turn,) = _quadratic(np.take(mesh.curved.angle, row, axis=2), aside)
+    depth = np.clip((column + 1 + aside[1]) * mesh.fraction[1], 0.0, 1.0)
     reach = np.stack([turn[0], np.full(len(corner), mesh.fraction[1])])
     return Starts(ray, np.stack([angle, depth]), reach, slope)
 

@@ -105,29 +105,23 @@ class Mesh:
         previous = np.roll(turn, 1)
         flat = np.zeros_like(turn)
         angle = [self.angle[:-1], (turn + previous) / 2, flat, turn - previous, flat, flat]
-        columns = points.shape[2] - 2
-        return Curved(
-            np.stack(terms).reshape(6, 3, -1),
-            np.repeat(np.stack(angle)[:, None], columns, axis=-1),
-            np.tile(self.fraction[1:-1], len(turn)),
-        )
+        return Curved(np.stack(terms).reshape(6, 3, -1), np.stack(angle)[:, None])
 
 
 @dataclass(frozen=True, eq=False)
 class Curved:
-    """A mesh about each of its corners (C,), as quadratics in the number of cells from there.
+    """A mesh about its corners (C,), row by row, as quadratics in the number of cells from there.
 
-    Their terms are the value, both first and the three second derivatives, that over both between.
+    The first and last column, which are the ends of the family, are left out. Terms are the value,
+    both first and the three second derivatives, that over both between.
 
     Attributes:
         points: scaled N, Mx, My, (6, 3, C).
-        angle: direction of the compressed side, radians, (6, 1, C).
-        fraction: place of the corners in the family, (C,).
+        angle: direction of the compressed side, radians, for each row, (6, 1, A).
     """
 
     points: FloatArray
     angle: FloatArray
-    fraction: FloatArray
 
 
 @dataclass(frozen=True, eq=False)
