@@ -12,11 +12,11 @@ it is smaller than any digit shown.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import Held
 from fexro.core.strength.laws import SideArray
 from fexro.core.strength.starts import (
     TRIANGLES,
@@ -35,14 +35,14 @@ from fexro.core.strength.surface import BoolArray, IntArray, Strength
 __all__ = ["Crossings", "first_crossings"]
 
 TOLERANCE = 5e-8
-STEPS, FRESH_SLOPES = 12, (6, 9)
+STEPS, ROUNDS = 7, 5  # in each round a ray follows one sheet
 FAR = 3  # cells of the mesh from the start
 WORTH_KEEPING = 0.8  # share of rays still open from which the others are taken along
 DIFFERENCE = 1e-5  # of a cell of the mesh
-SHEETS = 4  # that are tried one after the other
 # Times the share that a bar's concrete has in the largest force, and times the spread of the bars'
 # strains: what lies nearer to a step than that is beside it.
 BESIDE, LEAST_SPREAD, ROWS = 4.0, 1e-4, 3
+FEW = 3  # bars beside steps that are also put across one by one
 SUBDIVISIONS, ZOOMS = 40, 4
 SUBGRID = 7
 MANY = 5000  # rays refined together, so that their arrays stay in the processor's cache
@@ -150,7 +150,7 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
     """Return the way along rays to the nearest sheet of the surface near starts, and the place.
 
     A crossing counts if the bars lie where they are held; if they do not, the sheet on which they
-    lie there is tried next. Beside a step the sheet across it is tried too, for there the sheets
+    lie there is tried next. Beside a step the sheets across it are tried too, for there the sheets
     may overlap. Where no crossing counts, the ray passes between two sheets, and the nearer of
     their continuations is taken: the side that is safe.
 
@@ -158,32 +158,41 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
         Distances (H,), not a number where lost, and places (2, H).
     """
     body = strength.body
-    if not body.largest_step:
-        met, there = _newton(strength, rays, starts, None)
-        return met, there.place
     on_sheets, between = _Found(len(starts.ray)), _Found(len(starts.ray))
     strain = _strains_at(strength, starts.place)
     beside, across = _across_steps(strength, strain)
     index = np.concatenate([np.arange(len(starts.ray)), beside])
     tried, sides = starts.take(index), np.concatenate([body.sides(strain), across], axis=-1)
-    known = _keys(index, sides)
-    for _ in range(SHEETS):
+    known = np.empty(0, dtype=np.intp)
+    for _ in range(ROUNDS):
         met, there = _newton(strength, rays.take(index), tried, sides)
+        arrived = met > 0
+        known = np.concatenate([known, _keys(index, sides)[arrived]])
         strain = _strains_at(strength, there.place)
         now = body.sides(strain)
-        lies = (now == sides).all(axis=(0, 1))
-        true, false = np.flatnonzero(lies & (met > 0)), np.flatnonzero(~lies & (met > 0))
+        counts = arrived & (now == sides).all(axis=(0, 1))
+        true = np.flatnonzero(counts)
         on_sheets.add(index[true], met[true], there.place[:, true])
+        false = np.flatnonzero(~counts & (arrived | np.isinf(on_sheets.distance[index])))
         between.add(index[false], met[false], there.place[:, false])
         beside, across = _across_steps(strength, strain[..., true])
         following = np.concatenate([false, true[beside]])
         sides = np.concatenate([now[..., false], across], axis=-1)
-        keys = _keys(index[following], sides)
-        new = ~np.isin(keys, known)
+        new = ~np.isin(_keys(index[following], sides), known)
         if not new.any():
             break
-        tried, index, sides = there.take(following[new]), index[following[new]], sides[..., new]
-        known = np.concatenate([known, keys[new]])
+        following, sides = following[new], sides[..., new]
+        tried, index = there.take(following), index[following]
+        lost = np.flatnonzero(~arrived[following])
+        if len(lost):
+            # A ray that did not arrive goes on from where it is, with slopes found anew.
+            assert tried.slope is not None
+            tried.slope[..., lost] = _slope(
+                strength, rays.take(index[lost]), tried.take(lost), sides[..., lost]
+            )
+    else:
+        # What is still on its way from sheet to sheet is not between two of them.
+        between.distance[index] = np.inf
     found = np.isfinite(on_sheets.distance)
     nearest = np.where(found, on_sheets.distance, between.distance)
     nearest[np.isinf(nearest)] = np.nan
@@ -192,14 +201,24 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
 
 def _keys(index: IntArray, sides: SideArray) -> IntArray:
     """Return numbers (H,) that tell sheets of rays apart by the sides (B, 1, H) of their bars."""
-    bars = np.random.default_rng(0).integers(1 << 40, size=len(sides))
-    keys: IntArray = bars @ sides[:, 0].astype(np.intp) + (index << 48)
+    keys: IntArray = _bar_numbers(len(sides)) @ sides[:, 0].astype(np.intp) + (index << 48)
     return keys
 
 
+@lru_cache(maxsize=8)
+def _bar_numbers(count: int) -> IntArray:
+    """Return numbers for bars, (B,), of which hardly two sets have one sum."""
+    return np.random.default_rng(0).integers(1 << 40, size=count)
+
+
 def _across_steps(strength: Strength, strain: FloatArray) -> tuple[IntArray, SideArray]:
-    """Return which bars' strains (B, 1, H) are beside steps, and the sides (B, 1, …) across."""
+    """Return which bars' strains (B, 1, H) are beside steps, and the sides (B, 1, …) across.
+
+    With all bars that are beside a step across it, and, where they are few, with each by itself.
+    """
     body = strength.body
+    if not len(strain):
+        return np.empty(0, dtype=np.intp), body.sides(strain[..., :0])
     # The concrete of a bar moves the strain plane by about its share in the resultant, and that of
     # a row of bars by as much more.
     share = BESIDE * body.largest_step / strength.mesh.scale[0]
@@ -212,49 +231,58 @@ def _across_steps(strength: Strength, strain: FloatArray) -> tuple[IntArray, Sid
         some = np.flatnonzero(bars[0])
         index, strain, bars, beside = index[some], strain[..., some], bars[:, some], beside[:, some]
         below, above = below[..., some], above[..., some]
-    return index, below + above - body.sides(strain)
+    here = body.sides(strain)
+    across = below + above - here
+    bar, ray = np.nonzero((across != here)[:, 0] & (bars > 1) & (bars <= FEW))
+    single = here[..., ray]
+    single[bar, 0, np.arange(len(ray))] = across[bar, 0, ray]
+    return np.concatenate([index, index[ray]]), np.concatenate([across, single], axis=-1)
 
 
 def _strains_at(strength: Strength, place: FloatArray) -> FloatArray:
-    """Return strains of the bars, (B, 1, H), at places (2, H)."""
+    """Return strains of the bars, (B, 1, H), at places (2, H); of none where no law has steps."""
+    if not strength.body.largest_step:
+        return np.empty((0, 1, place.shape[1]))
     return strength.bar_strains(strength.body.turn(place[None, 0]), place[1])
 
 
 def _newton(
-    strength: Strength, rays: Rays, starts: Starts, sides: SideArray | None
+    strength: Strength, rays: Rays, starts: Starts, sides: SideArray
 ) -> tuple[FloatArray, Starts]:
     """Return the way along rays to the surface near starts, (H,), and the place with its slope.
 
-    Not a number where a ray is lost. Between fresh slopes each step corrects the last one's.
+    Not a number where a ray does not arrive; the place is then the last. Each step corrects the
+    slope of the one before.
     """
     count = len(starts.ray)
     found, where, slopes = np.full(count, np.nan), starts.place.copy(), np.zeros((3, 2, count))
     start, reach, place, slope = starts.place, starts.reach, starts.place, starts.slope
-    held = None if sides is None else strength.body.hold(sides)
+    if slope is None:
+        slope = _slope(strength, rays, starts, sides)
+    held = strength.body.hold(sides) if len(sides) else None
     index, open_ = np.arange(count), np.ones(count, dtype=bool)
     change, before = np.zeros((2, count)), np.zeros((3, count))
     for step in range(STEPS):
-        if slope is None or step in FRESH_SLOPES:
-            located, slope = _with_slope(strength, rays, place, reach, held)
-        else:
-            turned = strength.body.turn(place[None, 0])
-            located = _locate(strength, rays, strength.design_in_row(turned, place[1], held))
-            if step:
-                # Broyden: the least change of the slope that explains the step just taken.
-                surprise = located - before - np.einsum("ijr,jr->ir", slope, change)
-                change /= np.maximum(change[0] ** 2 + change[1] ** 2, 1e-30)
-                slope = slope + surprise[:, None] * change
+        turned = strength.body.turn(place[None, 0])
+        design = strength.design_in_row(turned, place[1], held)
+        located = rays.locate(design / strength.mesh.scale[:, None])
+        if step:
+            # Broyden: the least change of the slope that explains the step just taken.
+            surprise = located - before - np.einsum("ijr,jr->ir", slope, change)
+            change /= np.maximum(change[0] ** 2 + change[1] ** 2, 1e-30)
+            slope = slope + surprise[:, None] * change
         done = open_ & (np.maximum(np.abs(located[0]), np.abs(located[1])) < TOLERANCE)
         change, regular = newton_step(located, slope)
-        if done.any():
-            settled = index[done]
-            # What is left is small enough to be taken as the slope has it.
-            found[settled] = (located[2] + slope[2, 0] * change[0] + slope[2, 1] * change[1])[done]
-            where[:, settled], slopes[..., settled] = place[:, done], slope[..., done]
         moved = place + change * reach
         np.maximum(np.minimum(moved[1], 1.0, out=moved[1]), 0.0, out=moved[1])
         near = (np.abs(moved - start) < FAR * reach).all(axis=0)
-        open_ = open_ & ~done & regular & near
+        ended = open_ & (done | ~regular | ~near | (step == STEPS - 1))
+        if ended.any():
+            # What is left is small enough to be taken as the slope has it.
+            way = located[2] + slope[2, 0] * change[0] + slope[2, 1] * change[1]
+            found[index[done]] = way[done]
+            where[:, index[ended]], slopes[..., index[ended]] = place[:, ended], slope[..., ended]
+        open_ = open_ & ~ended
         left = np.count_nonzero(open_)
         if not left:
             break
@@ -270,15 +298,10 @@ def _newton(
     return found, Starts(starts.ray, where, starts.reach, slopes)
 
 
-def _locate(strength: Strength, rays: Rays, design: FloatArray) -> FloatArray:
-    return rays.locate(design / strength.mesh.scale[:, None])
-
-
-def _with_slope(
-    strength: Strength, rays: Rays, place: FloatArray, reach: FloatArray, held: Held | None
-) -> tuple[FloatArray, FloatArray]:
-    """Return where surface points lie, (3, H), and the slopes of it over `reach`, (3, 2, H)."""
-    step = DIFFERENCE * reach
+def _slope(strength: Strength, rays: Rays, starts: Starts, sides: SideArray) -> FloatArray:
+    """Return how surface points lie to rays over the reach of starts, (3, 2, H), by differences."""
+    place, step = starts.place, DIFFERENCE * starts.reach
+    held = strength.body.hold(sides) if len(sides) else None
     # Differences are taken towards the inside of the family, which ends at 0 and 1.
     sign = np.where(place[1] > 0.5, -1.0, 1.0)
     turned = strength.body.turn(place[None, 0])
@@ -286,8 +309,9 @@ def _with_slope(
     here = strength.design_in_row(turned, place[1], held)
     down = strength.design_in_row(aside, place[1], held) - here
     across = strength.design_in_row(turned, place[1] + sign * step[1], held) - here
-    slope = np.stack([down, across * sign]) / (strength.mesh.scale[:, None] * DIFFERENCE)
-    return _locate(strength, rays, here), np.einsum("ijr,kjr->ikr", rays.axes, slope)
+    change = np.stack([down, across * sign]) / (strength.mesh.scale[:, None] * DIFFERENCE)
+    slope: FloatArray = np.einsum("ijr,kjr->ikr", rays.axes, change)
+    return slope
 
 
 def _subdivide(

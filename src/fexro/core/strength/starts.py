@@ -125,10 +125,8 @@ def _about(mesh: Mesh, rays: Rays, ray: IntArray, corner: IntArray) -> Starts:
 
 def _nearest(mesh: Mesh, along: FloatArray) -> IntArray:
     """Return which corners of the mesh lie in directions (3, R) best, but for rare neighbours."""
-    points = mesh.curved.points[0]
-    units = (points / np.sqrt((points**2).sum(axis=0))).astype(np.float32)
-    along = along.T.astype(np.float32)
-    number = np.arange(points.shape[1]).reshape(-1, len(mesh.fraction) - 2)
+    units, along = mesh.curved.units, along.T.astype(np.float32)
+    number = np.arange(units.shape[1]).reshape(-1, len(mesh.fraction) - 2)
     some = number[1::EVERY, 1::EVERY].ravel()
     coarse = units[:, some]
     parts = np.split(along, range(CHUNK, len(along), CHUNK))

@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Protocol
 
 import numpy as np
+import numpy.typing as npt
 
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.integration import Body, Held, Turned, turned_resultants
@@ -122,6 +123,13 @@ class Curved:
 
     points: FloatArray
     angle: FloatArray
+
+    @cached_property
+    def units(self) -> npt.NDArray[np.float32]:
+        """Directions from the origin to the corners, (3, C)."""
+        corners = self.points[0].astype(np.float32)
+        units: npt.NDArray[np.float32] = corners / np.sqrt((corners**2).sum(axis=0))
+        return units
 
 
 @dataclass(frozen=True, eq=False)
