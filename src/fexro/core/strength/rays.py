@@ -11,12 +11,13 @@ it is smaller than any digit shown.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
 from fexro.core.section.outline import FloatArray
+from fexro.core.strength.integration import Held
 from fexro.core.strength.laws import SideArray
 from fexro.core.strength.starts import (
     TRIANGLES,
@@ -35,6 +36,7 @@ from fexro.core.strength.surface import BoolArray, IntArray, Strength
 __all__ = ["Crossings", "first_crossings"]
 
 TOLERANCE = 5e-8
+FEW_RAYS = 40  # for which slopes are found anew in every step
 STEPS, ROUNDS = 7, 5  # in each round a ray follows one sheet
 FAR = 3  # cells of the mesh from the start
 WORTH_KEEPING = 0.8  # share of rays still open from which the others are taken along
@@ -129,7 +131,9 @@ class _Found:
 
 def _close_in(strength: Strength, rays: Rays, starts: Starts, found: _Found) -> None:
     """Refine crossings with fresh slopes, then from ever nearer, then by subdivision alone."""
-    lost = starts.take(~_settle(strength, rays, starts, found))
+    lost = starts
+    if len(lost.ray):
+        lost = lost.take(~_settle(strength, rays, lost, found))
     # Where the surface bends sharply, Newton's method starts again from nearby.
     if len(lost.ray):
         _, nearby = _subdivide(strength, rays, lost, ZOOMS)
@@ -183,13 +187,9 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
             break
         following, sides = following[new], sides[..., new]
         tried, index = there.take(following), index[following]
-        lost = np.flatnonzero(~arrived[following])
-        if len(lost):
-            # A ray that did not arrive goes on from where it is, with slopes found anew.
-            assert tried.slope is not None
-            tried.slope[..., lost] = _slope(
-                strength, rays.take(index[lost]), tried.take(lost), sides[..., lost]
-            )
+        if not arrived[following].all():
+            # Rays that did not arrive go on from where they are, with slopes found anew.
+            tried = replace(tried, slope=None)
     else:
         # What is still on its way from sheet to sheet is not between two of them.
         between.distance[index] = np.inf
@@ -252,21 +252,21 @@ def _newton(
     """Return the way along rays to the surface near starts, (H,), and the place with its slope.
 
     Not a number where a ray does not arrive; the place is then the last. Each step corrects the
-    slope of the one before.
+    slope of the one before; for few rays, whose time is not in the arithmetic, it is found anew.
     """
     count = len(starts.ray)
     found, where, slopes = np.full(count, np.nan), starts.place.copy(), np.zeros((3, 2, count))
     start, reach, place, slope = starts.place, starts.reach, starts.place, starts.slope
-    if slope is None:
-        slope = _slope(strength, rays, starts, sides)
     held = strength.body.hold(sides) if len(sides) else None
     index, open_ = np.arange(count), np.ones(count, dtype=bool)
     change, before = np.zeros((2, count)), np.zeros((3, count))
     for step in range(STEPS):
-        turned = strength.body.turn(place[None, 0])
-        design = strength.design_in_row(turned, place[1], held)
-        located = rays.locate(design / strength.mesh.scale[:, None])
-        if step:
+        few = len(index) <= FEW_RAYS
+        if slope is None or few:
+            located, slope = _with_slope(strength, rays, place, reach, held)
+        else:
+            located = _locate(strength, rays, place, held)
+        if step and not few:
             # Broyden: the least change of the slope that explains the step just taken.
             surprise = located - before - np.einsum("ijr,jr->ir", slope, change)
             change /= np.maximum(change[0] ** 2 + change[1] ** 2, 1e-30)
@@ -298,20 +298,28 @@ def _newton(
     return found, Starts(starts.ray, where, starts.reach, slopes)
 
 
-def _slope(strength: Strength, rays: Rays, starts: Starts, sides: SideArray) -> FloatArray:
-    """Return how surface points lie to rays over the reach of starts, (3, 2, H), by differences."""
-    place, step = starts.place, DIFFERENCE * starts.reach
-    held = strength.body.hold(sides) if len(sides) else None
-    # Differences are taken towards the inside of the family, which ends at 0 and 1.
-    sign = np.where(place[1] > 0.5, -1.0, 1.0)
+def _locate(strength: Strength, rays: Rays, place: FloatArray, held: Held | None) -> FloatArray:
+    """Return where surface points of places (2, H) lie to rays, (3, H)."""
     turned = strength.body.turn(place[None, 0])
-    aside = strength.body.turn(place[None, 0] + step[0])
-    here = strength.design_in_row(turned, place[1], held)
-    down = strength.design_in_row(aside, place[1], held) - here
-    across = strength.design_in_row(turned, place[1] + sign * step[1], held) - here
-    change = np.stack([down, across * sign]) / (strength.mesh.scale[:, None] * DIFFERENCE)
-    slope: FloatArray = np.einsum("ijr,kjr->ikr", rays.axes, change)
-    return slope
+    design = strength.design_in_row(turned, place[1], held)
+    return rays.locate(design / strength.mesh.scale[:, None])
+
+
+def _with_slope(
+    strength: Strength, rays: Rays, place: FloatArray, reach: FloatArray, held: Held | None
+) -> tuple[FloatArray, FloatArray]:
+    """Return the same, and how that changes over `reach`, (3, 2, H), by differences."""
+    count = place.shape[1]
+    step = DIFFERENCE * reach
+    # Differences are taken towards the inside of the family, which ends at 0 and 1.
+    step[1] *= np.where(place[1] > 0.5, -1.0, 1.0)
+    aside = np.stack([np.zeros_like(step), step * [[1], [0]], step * [[0], [1]]], axis=1)
+    every = np.tile(np.arange(count), 3)
+    held = None if held is None else held.part(slice(None), every)
+    places = (place[:, None] + aside).reshape(2, -1)
+    located = _locate(strength, rays.take(every), places, held).reshape(3, 3, count)
+    here, there = located[:, 0], located[:, 1:]
+    return here, (there - here[:, None]) * (reach / step)
 
 
 def _subdivide(
