@@ -178,7 +178,9 @@ def test_versions_lifts_and_codes_are_compared(qtbot, window, pictures):
     qtbot.waitUntil(lambda: len(pictures._curves) == 3)
     held, other, code = pictures._curves
     assert held.label.startswith("C2 · L1 held")
-    assert other.utilisation == window.document.results[C4].utilisation
+    # Solved in other company, to what the solution is exact to.
+    utilisation = window.document.results[C4].utilisation
+    assert other.utilisation == pytest.approx(utilisation, rel=1e-7)
     assert "EN 1992-1-1 (UK)" in code.label
     now = pictures._shown.meridian.design_right
     assert abs(held.path[:, 1].max() - now[:, 1].max()) > 1e3

@@ -19,6 +19,7 @@ __all__ = [
     "current_theme",
     "font",
     "load_fonts",
+    "mixed",
 ]
 
 FONTS = Path(__file__).parent / "fonts"
@@ -254,3 +255,12 @@ def font(size: float = BASE_SIZE, weight: int = 400) -> QFont:
     made.setWeight(QFont.Weight(weight))
     made.setFeature(QFont.Tag("tnum"), 1)
     return made
+
+
+def mixed(first: str | QColor, second: str | QColor, share: float) -> QColor:
+    """Return a colour between two, neither see-through."""
+    share = min(max(share, 0.0), 1.0)
+    a, b = QColor(first), QColor(second)
+    return QColor.fromRgbF(
+        *(x + share * (y - x) for x, y in zip(a.getRgbF()[:3], b.getRgbF()[:3], strict=True))
+    )

@@ -8,7 +8,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QGraphicsItem
 
 from fexro.core.codes import State, state_of_ratio
@@ -16,7 +16,7 @@ from fexro.core.quantities import format_number
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.surface import BoolArray
 from fexro.desktop.bench.shown import Shown
-from fexro.desktop.theme import current_theme, font
+from fexro.desktop.theme import current_theme, font, mixed
 
 __all__ = ["DemandSpots", "Plot", "pen"]
 
@@ -24,6 +24,7 @@ pg.setConfigOptions(antialias=True)
 
 RATE = 60  # readings a second while the pointer moves
 FADED = 0.5
+BEHIND = -1000  # of the axes, whose grid lies under the curves
 BREATH = 0.04  # share of the picture left free around what is fitted
 
 
@@ -34,12 +35,27 @@ def pen(colour: str | QColor, width: float = 1.0, *, dashed: bool = False) -> QP
     return made
 
 
+_Line = tuple[QPen, QPointF, QPointF]
+
+
 class _Axis(pg.AxisItem):
     """An axis whose numbers are written as everywhere else."""
 
     def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
         places = max(0, -math.floor(math.log10(spacing * scale) + 1e-9))
         return [format_number(value * scale, places) for value in values]
+
+    def drawPicture(
+        self, painter: QPainter, axis: _Line, ticks: list[_Line], texts: list[object]
+    ) -> None:
+        # Painting a line that can be seen through takes four times as long as one that cannot.
+        paper = current_theme().paper
+        solid = {
+            rgba: pen(mixed(paper, colour := QColor.fromRgba(rgba), colour.alphaF()))
+            for rgba in {line.color().rgba() for line, _, _ in ticks}
+        }
+        ticks = [(solid[line.color().rgba()], start, end) for line, start, end in ticks]
+        super().drawPicture(painter, axis, ticks, texts)
 
 
 class Plot(pg.PlotWidget):
@@ -65,6 +81,7 @@ class Plot(pg.PlotWidget):
             # Axes and grid stay the same from edit to edit; drawing their text anew takes long.
             axis = self.getPlotItem().getAxis(side)
             axis.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
+            axis.setZValue(BEHIND)
         self._zero = pg.InfiniteLine(0, angle=0), pg.InfiniteLine(0, angle=90)
         for line in self._zero:
             self.addItem(line, ignoreBounds=True)

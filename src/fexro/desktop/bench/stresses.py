@@ -30,7 +30,7 @@ from fexro.core.section.layout import Section
 from fexro.core.strength.state import SectionState
 from fexro.desktop.bench.shown import length_text
 from fexro.desktop.drawing import Fit, ring_path
-from fexro.desktop.theme import Theme, current_theme, font
+from fexro.desktop.theme import Theme, current_theme, font, mixed
 
 __all__ = ["StressView", "per_mille"]
 
@@ -154,11 +154,11 @@ class StressView(QWidget):
         ]
         largest = max(self._strongest(state), 1e-9)
         for at, value in zip(share, stress, strict=True):
-            gradient.setColorAt(at, _mixed(theme.concrete, theme.capacity, 0.62 * value / largest))
+            gradient.setColorAt(at, mixed(theme.concrete, theme.capacity, 0.62 * value / largest))
         for jump in jumps:
             below, above = law.stress(np.array([-1e-9, 1e-9]) + law.steps[0])
             for at, value in ((jump - 1e-4, below), (jump + 1e-4, above)):
-                colour = _mixed(theme.concrete, theme.capacity, 0.62 * value / largest)
+                colour = mixed(theme.concrete, theme.capacity, 0.62 * value / largest)
                 gradient.setColorAt(min(max(at, 0.0), 1.0), colour)
         painter.setPen(QPen(QColor(theme.secondary), 1))
         painter.setBrush(gradient)
@@ -208,7 +208,7 @@ class StressView(QWidget):
             at = fit.point(bars.x[bar], bars.y[bar])
             radius = max(bars.diameter[bar] * fit.scale / 2, 2.5)
             colour = theme.capacity if stress > 0 else theme.tension
-            fill = _mixed(theme.panel, colour, 0.25 + 0.75 * abs(stress) / largest)
+            fill = mixed(theme.panel, colour, 0.25 + 0.75 * abs(stress) / largest)
             painter.setPen(QPen(QColor(theme.ink), 0.8))
             painter.setBrush(fill)
             painter.drawEllipse(at, radius, radius)
@@ -307,7 +307,7 @@ class StressView(QWidget):
             ),
             (
                 *(area.left() + 2 * MARGIN + width, "concrete", 0.0, concrete),
-                (theme.concrete, _mixed(theme.concrete, theme.capacity, 0.62).name()),
+                (theme.concrete, mixed(theme.concrete, theme.capacity, 0.62).name()),
             ),
         ):
             strip = QRectF(start, level, width, 7)
@@ -323,12 +323,3 @@ class StressView(QWidget):
             painter.drawText(below, Qt.AlignmentFlag.AlignLeft, ends[0])
             painter.drawText(below, Qt.AlignmentFlag.AlignRight, ends[1])
             painter.drawText(below, Qt.AlignmentFlag.AlignHCenter, name)
-
-
-def _mixed(first: str, second: str, share: float) -> QColor:
-    """Return a colour between two."""
-    share = min(max(share, 0.0), 1.0)
-    a, b = QColor(first), QColor(second)
-    return QColor.fromRgbF(
-        *(x + share * (y - x) for x, y in zip(a.getRgbF()[:3], b.getRgbF()[:3], strict=True))
-    )
