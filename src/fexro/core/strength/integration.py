@@ -28,6 +28,7 @@ __all__ = ["BarSet", "Body", "Held", "Region", "Turned", "resultants", "turned_r
 
 BLOCK = 20_000
 TINY = 1e-30  # mm
+LONG = 0.1  # of the size of a body
 
 
 @dataclass(frozen=True, eq=False)
@@ -188,6 +189,17 @@ class Body:
     def _outermost(self) -> IntArray:
         """The vertices of the convex hull: no direction has its extremes elsewhere."""
         return convex_hull(self.vertices)
+
+    @cached_property
+    def level_directions(self) -> FloatArray:
+        """Directions square to a long edge of the convex hull, ascending in 0 … 2π, radians.
+
+        There the extreme fibre passes from one vertex to another far from it.
+        """
+        hull = self.vertices[self._outermost]
+        run = np.roll(hull, -1, axis=0) - hull
+        run = run[np.hypot(*run.T) > LONG * self.size]
+        return np.sort(np.arctan2(-run[:, 0], run[:, 1]) % (2 * np.pi))
 
     def bar_strains(
         self, turned: Turned, centre_strain: FloatArray, curvature: FloatArray

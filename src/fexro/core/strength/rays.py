@@ -35,7 +35,7 @@ from fexro.core.strength.surface import BoolArray, IntArray, Strength
 
 __all__ = ["Crossings", "first_crossings"]
 
-TOLERANCE = 5e-8
+TOLERANCE, REST = 5e-8, 5e-7  # of the surface's size beside a ray, and of the way along it
 FEW_RAYS = 40  # for which slopes are found anew in every step
 STEPS, ROUNDS = 7, 5  # in each round a ray follows one sheet
 FAR = 3  # cells of the mesh from the start
@@ -44,6 +44,7 @@ DIFFERENCE = 1e-5  # of a cell of the mesh
 # Times the share that a bar's concrete has in the largest force, and times the spread of the bars'
 # strains: what lies nearer to a step than that is beside it.
 BESIDE, LEAST_SPREAD, ROWS = 4.0, 1e-4, 3
+BEND = 5e-4  # radians from a level edge
 FEW = 3  # bars beside steps that are also put across one by one
 SUBDIVISIONS, ZOOMS = 40, 4
 SUBGRID = 7
@@ -167,11 +168,11 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
     beside, across = _across_steps(strength, strain)
     index = np.concatenate([np.arange(len(starts.ray)), beside])
     tried, sides = starts.take(index), np.concatenate([body.sides(strain), across], axis=-1)
-    known = np.empty(0, dtype=np.intp)
+    known, mirrored = np.empty(0, dtype=np.intp), np.zeros(len(index), dtype=bool)
     for _ in range(ROUNDS):
         met, there = _newton(strength, rays.take(index), tried, sides)
         arrived = met > 0
-        known = np.concatenate([known, _keys(index, sides)[arrived]])
+        known = np.concatenate([known, _keys(index, sides, mirrored)[arrived]])
         strain = _strains_at(strength, there.place)
         now = body.sides(strain)
         counts = arrived & (now == sides).all(axis=(0, 1))
@@ -180,14 +181,19 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
         false = np.flatnonzero(~counts & (arrived | np.isinf(on_sheets.distance[index])))
         between.add(index[false], met[false], there.place[:, false])
         beside, across = _across_steps(strength, strain[..., true])
-        following = np.concatenate([false, true[beside]])
-        sides = np.concatenate([now[..., false], across], axis=-1)
-        new = ~np.isin(_keys(index[following], sides), known)
-        if not new.any():
+        level, other = _across_level(strength, there.place[0, true])
+        following = np.concatenate([false, true[beside], true[level]])
+        sides = np.concatenate([now[..., false], across, now[..., true[level]]], axis=-1)
+        mirrored = mirrored[following]
+        mirrored[len(false) + len(beside) :] = True
+        new = np.flatnonzero(~np.isin(_keys(index[following], sides, mirrored), known))
+        if not len(new):
             break
-        following, sides = following[new], sides[..., new]
-        tried, index = there.take(following), index[following]
-        if not arrived[following].all():
+        tried = there.take(following)
+        tried.place[0, len(false) + len(beside) :] = other
+        tried, index = tried.take(new), index[following[new]]
+        sides, mirrored = sides[..., new], mirrored[new]
+        if not arrived[following[new]].all():
             # Rays that did not arrive go on from where they are, with slopes found anew.
             tried = replace(tried, slope=None)
     else:
@@ -199,10 +205,10 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
     return nearest, np.where(found, on_sheets.place, between.place)
 
 
-def _keys(index: IntArray, sides: SideArray) -> IntArray:
+def _keys(index: IntArray, sides: SideArray, mirrored: BoolArray) -> IntArray:
     """Return numbers (H,) that tell sheets of rays apart by the sides (B, 1, H) of their bars."""
     keys: IntArray = _bar_numbers(len(sides)) @ sides[:, 0].astype(np.intp) + (index << 48)
-    return keys
+    return np.where(mirrored, ~keys, keys)
 
 
 @lru_cache(maxsize=8)
@@ -239,6 +245,24 @@ def _across_steps(strength: Strength, strain: FloatArray) -> tuple[IntArray, Sid
     return np.concatenate([index, index[ray]]), np.concatenate([across, single], axis=-1)
 
 
+def _across_level(strength: Strength, angle: FloatArray) -> tuple[IntArray, FloatArray]:
+    """Return which angles (H,) are beside one where an edge is level, and those across it.
+
+    The surface is bent there, and may be folded by next to nothing.
+    """
+    ring = strength.body.level_directions
+    if not len(ring):
+        return np.empty(0, dtype=np.intp), angle[:0]
+    ring = np.concatenate([ring[-1:] - 2 * np.pi, ring, ring[:1] + 2 * np.pi])
+    within = angle % (2 * np.pi)
+    after = np.searchsorted(ring, within)
+    before = within - ring[after - 1]
+    ahead = ring[after] - within
+    aside = np.where(before < ahead, before, -ahead)
+    index = np.flatnonzero(np.abs(aside) < BEND)
+    return index, (angle - 2 * aside)[index]
+
+
 def _strains_at(strength: Strength, place: FloatArray) -> FloatArray:
     """Return strains of the bars, (B, 1, H), at places (2, H); of none where no law has steps."""
     if not strength.body.largest_step:
@@ -271,16 +295,17 @@ def _newton(
             surprise = located - before - np.einsum("ijr,jr->ir", slope, change)
             change /= np.maximum(change[0] ** 2 + change[1] ** 2, 1e-30)
             slope = slope + surprise[:, None] * change
-        done = open_ & (np.maximum(np.abs(located[0]), np.abs(located[1])) < TOLERANCE)
         change, regular = newton_step(located, slope)
+        # What is left aside is taken along the ray as the slope has it, which is only about right.
+        rest = slope[2, 0] * change[0] + slope[2, 1] * change[1]
+        done = open_ & (np.maximum(np.abs(located[0]), np.abs(located[1])) < TOLERANCE)
+        done &= np.abs(rest) < REST * np.abs(located[2])
         moved = place + change * reach
         np.maximum(np.minimum(moved[1], 1.0, out=moved[1]), 0.0, out=moved[1])
         near = (np.abs(moved - start) < FAR * reach).all(axis=0)
         ended = open_ & (done | ~regular | ~near | (step == STEPS - 1))
         if ended.any():
-            # What is left is small enough to be taken as the slope has it.
-            way = located[2] + slope[2, 0] * change[0] + slope[2, 1] * change[1]
-            found[index[done]] = way[done]
+            found[index[done]] = (located[2] + rest)[done]
             where[:, index[ended]], slopes[..., index[ended]] = place[:, ended], slope[..., ended]
         open_ = open_ & ~ended
         left = np.count_nonzero(open_)
