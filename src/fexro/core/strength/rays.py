@@ -172,7 +172,7 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
     for _ in range(ROUNDS):
         met, there = _newton(strength, rays.take(index), tried, sides)
         arrived = met > 0
-        known = np.concatenate([known, _keys(index, sides, mirrored)[arrived]])
+        known = np.sort(np.concatenate([known, _keys(index, sides, mirrored)[arrived]]))
         strain = _strains_at(strength, there.place)
         now = body.sides(strain)
         counts = arrived & (now == sides).all(axis=(0, 1))
@@ -186,7 +186,7 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
         sides = np.concatenate([now[..., false], across, now[..., true[level]]], axis=-1)
         mirrored = mirrored[following]
         mirrored[len(false) + len(beside) :] = True
-        new = np.flatnonzero(~np.isin(_keys(index[following], sides, mirrored), known))
+        new = np.flatnonzero(~_among(_keys(index[following], sides, mirrored), known))
         if not len(new):
             break
         tried = there.take(following)
@@ -209,6 +209,15 @@ def _keys(index: IntArray, sides: SideArray, mirrored: BoolArray) -> IntArray:
     """Return numbers (H,) that tell sheets of rays apart by the sides (B, 1, H) of their bars."""
     keys: IntArray = _bar_numbers(len(sides)) @ sides[:, 0].astype(np.intp) + (index << 48)
     return np.where(mirrored, ~keys, keys)
+
+
+def _among(keys: IntArray, known: IntArray) -> BoolArray:
+    """Tell which keys are among known ones, which are sorted."""
+    if not len(known):
+        return np.zeros(len(keys), dtype=bool)
+    place = np.minimum(np.searchsorted(known, keys), len(known) - 1)
+    among: BoolArray = known[place] == keys
+    return among
 
 
 @lru_cache(maxsize=8)
