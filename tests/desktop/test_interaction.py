@@ -169,12 +169,12 @@ def test_fewer_and_more_bars_are_compared_on_demand(qtbot, window, pictures):
 
 
 def test_versions_lifts_and_codes_are_compared(qtbot, window, pictures):
-    pictures.hold()
+    pictures.compare.hold()
     lift = window.document.project.by_key[C2]
     section = lift.section.model_copy(update={"cover": 60.0})
     window.document.replace_lift(C2, lift.model_copy(update={"section": section}), "Cover")
-    pictures.compare_lift("C4", "L1")
-    pictures.compare_code("EN 1992-1-1", "UK")
+    pictures.compare.compare_lift("C4", "L1")
+    pictures.compare.compare_code("EN 1992-1-1", "UK")
     qtbot.waitUntil(lambda: len(pictures._curves) == 3)
     held, other, code = pictures._curves
     assert held.label.startswith("C2 · L1 held")
@@ -189,7 +189,7 @@ def test_versions_lifts_and_codes_are_compared(qtbot, window, pictures):
     removals = [action for action in menu.actions() if action.text().startswith("Remove C4")]
     removals[0].trigger()
     qtbot.waitUntil(lambda: len(pictures._curves) == 2)
-    pictures.release()
+    pictures.compare.release()
     qtbot.waitUntil(lambda: not pictures._curves)
 
 

@@ -213,7 +213,7 @@ class Window(QMainWindow):
             ("fit_demands", "Fit the demands", "Ctrl+9", lambda: self.bench.pictures.fit_demands()),
             ("pin", "Pin the plane", "Alt+P", lambda: self.bench.pictures.pinned.toggle()),
             ("other_bars", "Other bars", "Alt+B", lambda: self.bench.pictures.other_bars.toggle()),
-            ("hold", "Hold this version to compare", "", lambda: self.bench.pictures.hold()),
+            ("hold", "Hold this version to compare", "", self._hold_version),
             *(
                 ("copy_picture", "Copy the picture", "Ctrl+Shift+C", self._copy_picture),
                 ("copy_numbers", "Copy the numbers of the curve", "", self._copy_numbers),
@@ -419,6 +419,9 @@ class Window(QMainWindow):
     def _picture(self, number: int) -> None:
         self.open_bench()
         self.bench.pictures.show_view(number)
+
+    def _hold_version(self) -> None:
+        self.bench.pictures.compare.hold()
 
     def _copy_picture(self) -> None:
         self.bench.pictures.copy_picture()

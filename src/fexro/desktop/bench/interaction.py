@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QAction, QGuiApplication
+from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QCheckBox,
@@ -31,6 +29,8 @@ from fexro.desktop.bench.axial_bending import AxialBendingView, BesideCurve
 from fexro.desktop.bench.bar_strip import BarChoice, BarStrip
 from fexro.desktop.bench.beside import BesideCurves, Candidate
 from fexro.desktop.bench.biaxial_bending import BiaxialBendingView
+from fexro.desktop.bench.compare_button import CompareButton
+from fexro.desktop.bench.menus import act
 from fexro.desktop.bench.picture import picture_of, save_picture
 from fexro.desktop.bench.plane_dial import PlaneDial
 from fexro.desktop.bench.shown import Shown, length_text
@@ -39,7 +39,6 @@ from fexro.desktop.bench.surface_view import SurfaceView
 from fexro.desktop.document import Document
 from fexro.exchange.curves import contour_table, meridian_table
 from fexro.project.alternatives import bar_alternatives
-from fexro.project.model import LiftKey
 
 __all__ = ["VIEWS", "InteractionPanel"]
 
@@ -64,7 +63,6 @@ class InteractionPanel(QFrame):
         self._document, self._selection = document, document.selection
         self._shown: Shown | None = None
         self._choices: tuple[BarChoice, ...] = ()
-        self.held: list[Candidate] = []
         self.axial_bending = AxialBendingView()
         self.biaxial = BiaxialBendingView()
         self.surface = SurfaceView()
@@ -121,8 +119,8 @@ class InteractionPanel(QFrame):
             row.addWidget(tab)
         self.tabs.idClicked.connect(self.show_view)
         row.addStretch(1)
-        self.compare, self.carry = QPushButton("Compare"), QPushButton("Copy, save")
-        self.compare.setMenu(self._make_compare_menu())
+        self.compare, self.carry = CompareButton(self._document), QPushButton("Copy, save")
+        self.compare.changed.connect(self._compared)
         self.carry.setMenu(self._make_carry_menu())
         for button in (self.compare, self.carry):
             button.setProperty("role", "tab")
@@ -190,39 +188,11 @@ class InteractionPanel(QFrame):
         row.addWidget(fits)
         return _holder(row)
 
-    def _make_compare_menu(self) -> QMenu:
-        menu = QMenu(self)
-        menu.aboutToShow.connect(partial(self._fill_compare, menu))
-        return menu
-
-    def _fill_compare(self, menu: QMenu) -> None:
-        menu.clear()
-        project, key = self._document.project, self._selection.lift
-        if project is None or key is None:
-            return
-        _act(menu, "Hold this version of the lift", self.hold)
-        for code, annex in self._document.other_codes():
-            shown = f"{code}, {annex} annex" if code.startswith("EN") else code
-            _act(menu, f"This lift to {shown}", partial(self.compare_code, code, annex))
-        others = menu.addMenu("Another lift")
-        assert others is not None
-        for mark in project.marks:
-            stack = others.addMenu(mark.name)
-            assert stack is not None
-            for lift in mark.lifts:
-                if (mark.name, lift.storey) != key:
-                    _act(stack, lift.storey, partial(self.compare_lift, mark.name, lift.storey))
-        menu.addSeparator()
-        for candidate in self.held:
-            _act(menu, f"Remove {candidate.label}", partial(self.release, candidate))
-        clear = _act(menu, "Remove all", self.release)
-        clear.setEnabled(bool(self.held))
-
     def _make_carry_menu(self) -> QMenu:
         menu = QMenu(self)
-        _act(menu, "Copy the picture", self.copy_picture)
-        _act(menu, "Copy the numbers as a table", self.copy_numbers)
-        _act(menu, "Save the picture…", self.ask_save_picture)
+        act(menu, "Copy the picture", self.copy_picture)
+        act(menu, "Copy the numbers as a table", self.copy_numbers)
+        act(menu, "Save the picture…", self.ask_save_picture)
         return menu
 
     # What is shown
@@ -446,36 +416,8 @@ class InteractionPanel(QFrame):
         except InputError as error:
             self.failed.emit(str(error))
 
-    def hold(self) -> None:
-        """Keep this version of the lift as a curve to compare with."""
-        if self._shown is not None:
-            lift, key = self._shown.result.lift, self._selection.lift
-            assert key is not None
-            project = self._document.project
-            assert project is not None
-            bars = project.by_key[key].section.bars
-            self._hold(Candidate(f"{key} held, {bars}", lift))
-
-    def compare_code(self, code: str, annex: str) -> None:
-        """Show the curve of the lift under another design code."""
-        key = self._selection.lift
-        if key is not None:
-            lift = self._document.lift_under(key, code, annex)
-            self._hold(Candidate(f"{key} to {lift.code.name}", lift))
-
-    def compare_lift(self, mark: str, storey: str) -> None:
-        """Show the curve of another lift."""
-        key = LiftKey(mark, storey)
-        self._hold(Candidate(str(key), self._document.lift_of(key)))
-
-    def release(self, candidate: Candidate | None = None) -> None:
-        """Remove a curve that is compared with, or all."""
-        self.held = [c for c in self.held if candidate is not None and c is not candidate]
-        self._request_beside()
-
-    def _hold(self, candidate: Candidate) -> None:
-        self.held = [c for c in self.held if c.label != candidate.label] + [candidate]
-        if self.current != 0:
+    def _compared(self, added: bool) -> None:
+        if added and self.current != 0:
             self.show_view(0)
         self._request_beside()
 
@@ -492,7 +434,7 @@ class InteractionPanel(QFrame):
         if self._curves:
             self._curves = []
             self.axial_bending.show_beside([])
-        if self.other_bars.isChecked() or self.held:
+        if self.other_bars.isChecked() or self.compare.held:
             self._settle.start()
 
     def _request_beside(self) -> None:
@@ -500,7 +442,7 @@ class InteractionPanel(QFrame):
         key, shown, project = self._selection.lift, self._shown, self._document.project
         if key is None or shown is None or project is None:
             return
-        candidates = list(self.held)
+        candidates = list(self.compare.held)
         present = project.by_key[key].section.bars
         self._choices = ()
         if self.other_bars.isChecked():
@@ -589,13 +531,6 @@ def _holder(layout: QHBoxLayout) -> QWidget:
     holder = QWidget()
     holder.setLayout(layout)
     return holder
-
-
-def _act(menu: QMenu, text: str, slot: Callable[[], object]) -> QAction:
-    action = menu.addAction(text)
-    assert action is not None
-    action.triggered.connect(lambda _=False: slot())
-    return action
 
 
 def _quietly(box: QCheckBox, on: bool) -> None:

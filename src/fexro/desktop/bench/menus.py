@@ -1,0 +1,18 @@
+"""Entries of the bench's menus."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QMenu
+
+__all__ = ["act"]
+
+
+def act(menu: QMenu, text: str, slot: Callable[[], object]) -> QAction:
+    """Add an entry to a menu that calls a slot."""
+    action = menu.addAction(text)
+    assert action is not None
+    action.triggered.connect(lambda _=False: slot())
+    return action
