@@ -8,8 +8,10 @@ import numpy as np
 import pytest
 
 from fexro.core.errors import InputError
-from fexro.core.section.outline import Outline, circle_ring
+from fexro.core.section.outline import Outline, arc_ring, circle_ring
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, PolygonShape, Rectangle
+from fexro.core.strength.integration import Body, Region, resultants
+from fexro.core.strength.laws import uniform_block
 
 SQUARE = np.array([[0, 0], [400, 0], [400, 400], [0, 400]], dtype=float)
 
@@ -83,3 +85,62 @@ def test_circle_ring_has_the_symmetry_of_both_axes():
     for mirror in ([-1, 1], [1, -1]):
         mirrored = {(round(x, 6), round(y, 6)) for x, y in ring * mirror}
         assert mirrored == {(round(x, 6), round(y, 6)) for x, y in ring}
+
+
+def stadium(length: float, diameter: float) -> Outline:
+    """A rectangle with half circles at its ends, about the origin."""
+    x, y = length / 2, diameter / 2
+    corners = np.array([[-x, -y], [x, -y], [x, y], [-x, y]])
+    return Outline.from_polygons([arc_ring(corners, np.array([0.0, 1.0, 0.0, 1.0]))], [])
+
+
+def test_a_stadium_of_arcs_has_the_properties_of_elementary_geometry():
+    length, diameter = 600.0, 400.0
+    outline, r = stadium(length, diameter), diameter / 2
+    area = length * diameter + np.pi * r**2
+    about_x = length * diameter**3 / 12 + np.pi * r**4 / 4
+    # Half circles: their own inertia about y, moved to their centroids.
+    half, lever = np.pi * r**2 / 2, length / 2 + 4 * r / (3 * np.pi)
+    own = np.pi * r**4 / 8 - half * (4 * r / (3 * np.pi)) ** 2
+    about_y = diameter * length**3 / 12 + 2 * (own + half * lever**2)
+    assert outline.area == pytest.approx(area, rel=1e-12)
+    np.testing.assert_allclose(outline.centroid, 0.0, atol=1e-9)
+    np.testing.assert_allclose(outline.inertia[:2], [about_x, about_y], rtol=2e-4)
+
+
+@pytest.mark.parametrize("bulge", [0.05, np.tan(np.pi / 8), 1.0, 2.0, -0.1, -np.tan(np.pi / 8)])
+def test_an_arc_adds_the_area_of_its_segment(bulge):
+    # A side of 1 000 mm that an arc replaces; negative arcs are cut out of the square.
+    square = np.array([[0.0, 0.0], [1000.0, 0.0], [1000.0, 1000.0], [0.0, 1000.0]])
+    outline = Outline.from_polygons([arc_ring(square, np.array([bulge, 0.0, 0.0, 0.0]))], [])
+    angle = 4 * np.arctan(abs(bulge))
+    radius = 500.0 / np.sin(angle / 2)
+    segment = radius**2 / 2 * (angle - np.sin(angle))
+    assert outline.area == pytest.approx(1e6 + np.sign(bulge) * segment, rel=1e-12)
+
+
+def test_four_quarter_arcs_are_a_circle():
+    corners = 300.0 * np.array([[1.0, 0.0], [0.0, 1.0], [-1.0, 0.0], [0.0, -1.0]])
+    outline = Outline.from_polygons([arc_ring(corners, np.full(4, np.tan(np.pi / 8)))], [])
+    assert outline.area == pytest.approx(np.pi * 300.0**2, rel=1e-12)
+    np.testing.assert_allclose(outline.inertia[:2], np.pi * 300.0**4 / 4, rtol=2e-4)
+
+
+def test_arcs_that_are_none_are_refused():
+    corners = np.array([[0.0, 0.0], [400.0, 0.0], [400.0, 0.0], [0.0, 400.0]])
+    with pytest.raises(InputError, match=r"side 2.*equal corners"):
+        arc_ring(corners, np.array([0.0, 1.0, 0.0, 0.0]))
+    with pytest.raises(InputError, match=r"side 1.*nan"):
+        arc_ring(corners, np.array([np.nan, 0.0, 0.0, 0.0]))
+
+
+def test_half_a_stadium_in_the_block_has_its_elementary_resultants():
+    body = Body([Region(stadium(600.0, 400.0), uniform_block(20.0, 0.0))], [], (0.0, 0.0))
+    force, about_x, about_y = resultants(
+        body, np.zeros(1), np.zeros((1, 1)), np.full((1, 1), 1e-5)
+    )[0, 0]
+    half = np.pi * 200.0**2 / 2
+    assert force == pytest.approx(20 * (300 * 400 + half), rel=2e-4)
+    assert about_x == pytest.approx(0.0, abs=1.0)
+    lever = 300 + 4 * 200.0 / (3 * np.pi)
+    assert about_y == pytest.approx(20 * (300 * 400 * 150 + half * lever), rel=2e-4)

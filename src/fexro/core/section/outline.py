@@ -14,7 +14,7 @@ from fexro.core.errors import InputError
 if TYPE_CHECKING:
     import shapely
 
-__all__ = ["FloatArray", "Outline", "circle_ring", "convex_hull"]
+__all__ = ["FloatArray", "Outline", "arc_ring", "circle_ring", "convex_hull"]
 
 FloatArray = npt.NDArray[np.float64]
 
@@ -129,6 +129,51 @@ def circle_ring(diameter: float, centre: tuple[float, float] = (0.0, 0.0)) -> Fl
     angle = (np.arange(CIRCLE_SEGMENTS) + 0.5) * step
     ring: FloatArray = np.column_stack([np.cos(angle), np.sin(angle)]) * radius + centre
     return ring
+
+
+def arc_ring(points: FloatArray, bulges: FloatArray, where: str = "outline") -> FloatArray:
+    """Return a polygon (V, 2) for a ring whose sides may be arcs, mm.
+
+    Each arc becomes chords whose inner vertices lie so that the area under it is exact.
+
+    Args:
+        points: the corners, (P, 2), mm.
+        bulges: for the side that leaves each corner the tangent of a quarter of its arc's angle,
+            (P,): positive where the arc turns anticlockwise, 0 for a straight side.
+        where: name of the input, for the refusal.
+
+    Raises:
+        InputError: for a bulge that is not a finite number, or an arc between equal corners.
+    """
+    pieces = []
+    for i, (start, end, bulge) in enumerate(
+        zip(points, np.roll(points, -1, axis=0), bulges, strict=True)
+    ):
+        if not np.isfinite(bulge):
+            raise InputError(f"{where}, side {i + 1}", f"a bulge of {bulge}", "a finite number")
+        pieces.append(start[None])
+        if bulge:
+            if np.array_equal(start, end):
+                raise InputError(
+                    f"{where}, side {i + 1}", "an arc between equal corners", "a chord"
+                )
+            pieces.append(_arc(start, end, float(bulge)))
+    return np.concatenate(pieces)
+
+
+def _arc(start: FloatArray, end: FloatArray, bulge: float) -> FloatArray:
+    """Return the vertices of the chords of an arc between its ends, (C - 1, 2)."""
+    angle = 4 * np.arctan(bulge)
+    chords = max(int(np.ceil(abs(angle) / (2 * np.pi) * CIRCLE_SEGMENTS)), 3)
+    step = angle / chords
+    # As complex numbers: the centre lies on the perpendicular through the middle of the chord.
+    a, b = complex(*start), complex(*end)
+    centre = (a + b) / 2 + 1j * (b - a) / 2 * (1 - bulge**2) / (2 * bulge)
+    # The triangles from the centre have the sector's area, the first and last with one end on it.
+    inner, sine = chords - 2, np.sin(step)
+    share = (np.sqrt(sine**2 + inner * sine * angle) - abs(sine)) / (inner * abs(sine))
+    turned = centre + (a - centre) * share * np.exp(1j * step * np.arange(1, chords))
+    return np.column_stack([turned.real, turned.imag])
 
 
 def _signed_area(ring: FloatArray) -> float:
