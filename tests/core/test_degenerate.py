@@ -16,8 +16,8 @@ from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
 from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
-from fexro.core.strength.integration import Body, Region, resultants
-from fexro.core.strength.laws import parabola_rectangle, uniform_block
+from fexro.core.strength.integration import BarSet, Body, Region, resultants
+from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle, uniform_block
 from fexro.core.strength.utilisation import proportional
 from tests.conftest import fibre_resultants
 
@@ -161,3 +161,19 @@ def test_separate_walls_act_as_one():
     demand = np.array([[1e6, 1e9, 0.0]])
     assert proportional(together, demand).ratio < 0.25 * proportional(one, demand).ratio
     assert together.max_axial == pytest.approx(2 * one.max_axial)
+
+
+def test_a_region_without_area_is_refused():
+    flat = Outline((np.array([[0.0, 0.0], [400.0, 0.0], [200.0, 0.0]]),))
+    with pytest.raises(InputError, match="region: found an area of 0 mm²"):
+        Region(flat, uniform_block(20.0, 0.0))
+    clockwise = Outline((np.array([[0.0, 0.0], [0.0, 400.0], [400.0, 0.0]]),))
+    with pytest.raises(InputError, match="anticlockwise"):
+        Region(clockwise, uniform_block(20.0, 0.0))
+
+
+@pytest.mark.parametrize(("place", "area"), [(np.nan, 500.0), (100.0, -500.0), (100.0, np.inf)])
+def test_bars_that_are_none_are_refused(place, area):
+    steel = ElasticPlastic(200_000, 420)
+    with pytest.raises(InputError, match="bar 2"):
+        BarSet(np.array([0.0, place]), np.zeros(2), np.array([500.0, area]), steel)

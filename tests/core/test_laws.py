@@ -7,11 +7,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fexro.core.errors import InputError
 from fexro.core.section.outline import convex_hull
 from fexro.core.strength.laws import (
     Constant,
+    ElasticPlastic,
     PiecewiseLaw,
     Power,
+    Smooth,
     parabola_rectangle,
     uniform_block,
 )
@@ -74,3 +77,24 @@ def test_the_hull_of_a_square_is_its_corners():
     grid = np.array([[x, y] for x in range(5) for y in range(5)], dtype=float)
     corners = grid[convex_hull(grid)].tolist()
     assert corners == [[0, 0], [4, 0], [4, 4], [0, 4]]
+
+
+@pytest.mark.parametrize(
+    ("piece", "words"),
+    [
+        (Constant(0.0, np.inf, np.nan), "piece 1: .*not a finite number"),
+        (Constant(0.002, 0.001, 20.0), "piece 1: .*0.002 to 0.001"),
+        (Power(0.0, np.inf, 20.0, 2.0), "piece 1: .*to inf"),
+        (Power(0.0, 0.002, np.inf, 2.0), "piece 1: .*not a finite number"),
+        (Smooth(0.0, 0.002, lambda strain: 1 / (strain - 0.001), 3), "piece 1: .*not a finite"),
+    ],
+)
+def test_laws_that_are_not_finite_are_refused_with_a_sentence(piece, words):
+    with pytest.raises(InputError, match=words):
+        PiecewiseLaw((piece,))
+
+
+@pytest.mark.parametrize(("modulus", "yield_stress"), [(np.nan, 420.0), (200_000.0, -1.0)])
+def test_steel_without_a_law_is_refused(modulus, yield_stress):
+    with pytest.raises(InputError, match="a positive number, MPa"):
+        ElasticPlastic(modulus, yield_stress)

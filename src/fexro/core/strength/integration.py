@@ -20,6 +20,7 @@ from functools import cached_property
 
 import numpy as np
 
+from fexro.core.errors import InputError
 from fexro.core.section.outline import FloatArray, Outline, convex_hull
 from fexro.core.strength.laws import Constant, Law, Piece, PiecewiseLaw, Power, SideArray, Smooth
 from fexro.core.strength.symmetry import ROUND, BoolArray, Figure, IntArray, Symmetry, find_symmetry
@@ -33,21 +34,44 @@ LONG = 0.1  # of the size of a body
 
 @dataclass(frozen=True, eq=False)
 class Region:
-    """An area of one material: its outline and its law (negative laws take material away)."""
+    """An area of one material: its outline and its law (negative laws take material away).
+
+    Raises:
+        InputError: for an outline that encloses no area.
+    """
 
     outline: Outline
     law: PiecewiseLaw
 
+    def __post_init__(self) -> None:
+        """Refuse what has no area."""
+        if not 0 < self.outline.area < np.inf:
+            found = f"an area of {self.outline.area:g} mm²"
+            raise InputError("region", found, "rings that enclose an area, anticlockwise")
+
 
 @dataclass(frozen=True, eq=False)
 class BarSet:
-    """Bars (B,) of one law: x, y in mm, area in mm², and the law of the concrete they displace."""
+    """Bars (B,) of one law: x, y in mm, area in mm², and the law of the concrete they displace.
+
+    Raises:
+        InputError: for a place or an area that is not a finite number, and areas below zero.
+    """
 
     x: FloatArray
     y: FloatArray
     area: FloatArray
     law: Law
     displaced: PiecewiseLaw | None = None
+
+    def __post_init__(self) -> None:
+        """Refuse what is no bar."""
+        sound = np.isfinite([self.x, self.y, self.area]).all(axis=0) & (self.area >= 0)
+        if not sound.all():
+            number = int(sound.argmin())
+            x, y, area = (float(values[number]) for values in (self.x, self.y, self.area))
+            found = f"{area:g} mm² at {x:g}, {y:g} mm"
+            raise InputError(f"bar {number + 1}", found, "finite places and areas from 0 mm²")
 
 
 @dataclass(frozen=True, eq=False)

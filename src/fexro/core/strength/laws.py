@@ -14,6 +14,7 @@ from typing import Protocol, TypeAlias
 import numpy as np
 import numpy.typing as npt
 
+from fexro.core.errors import InputError
 from fexro.core.section.outline import FloatArray
 
 __all__ = [
@@ -31,6 +32,7 @@ __all__ = [
 
 SideArray = npt.NDArray[np.int8]
 
+SAMPLES = 33  # strains of a piece at which its stress is looked at
 JUMP = 1e-6  # share of the stress from which a change at a break is a jump
 
 
@@ -108,6 +110,15 @@ class PiecewiseLaw:
     pieces: tuple[Piece, ...]
     whole: Callable[[FloatArray], FloatArray] | None = None
 
+    def __post_init__(self) -> None:
+        """Refuse pieces without an extent and stresses that are not finite.
+
+        Raises:
+            InputError: naming the piece.
+        """
+        for number, piece in enumerate(self.pieces, start=1):
+            _refuse_endless(piece, f"law, piece {number}")
+
     def stress(self, strain: FloatArray) -> FloatArray:
         """Return the stress, MPa, in the shape of `strain`."""
         if self.whole is not None:
@@ -152,12 +163,41 @@ class PiecewiseLaw:
         return self.stress(np.concatenate([self.steps[:1] - 1.0, self.steps]))
 
 
+def _refuse_endless(piece: Piece, where: str) -> None:
+    if not piece.lower < piece.upper:
+        found = f"strains from {piece.lower:g} to {piece.upper:g}"
+        raise InputError(where, found, "a lower strain below the upper")
+    if isinstance(piece, Constant):
+        stress = np.array([piece.value])
+    else:
+        if not np.isfinite([piece.lower, piece.upper]).all():
+            found = f"strains from {piece.lower:g} to {piece.upper:g}"
+            raise InputError(where, found, "finite strains")
+        inside = np.linspace(piece.lower, piece.upper, SAMPLES)
+        with np.errstate(all="ignore"):
+            stress = piece.stress(inside)
+    if not np.isfinite(stress).all():
+        raise InputError(where, "a stress that is not a finite number", "finite stresses, MPa")
+
+
 @dataclass(frozen=True)
 class ElasticPlastic:
-    """Linear to the yield stress, then constant; alike in tension and compression (MPa)."""
+    """Linear to the yield stress, then constant; alike in tension and compression (MPa).
+
+    Raises:
+        InputError: for a modulus or a yield stress that is not a positive finite number.
+    """
 
     modulus: float
     yield_stress: float
+
+    def __post_init__(self) -> None:
+        """Refuse what is not a law."""
+        for name in ("modulus", "yield_stress"):
+            value = getattr(self, name)
+            if not (np.isfinite(value) and value > 0):
+                where = f"steel law, {name.replace('_', ' ')}"
+                raise InputError(where, f"{value:g}", "a positive number, MPa")
 
     def stress(self, strain: FloatArray) -> FloatArray:
         """Return the stress, MPa, in the shape of `strain`."""
