@@ -13,6 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.section.outline import FloatArray, Outline
+from fexro.core.strength.integration import Region
+from fexro.core.strength.laws import Law
 from fexro.core.strength.surface import Strength
 
 __all__ = ["Fibres", "fibre_utilisation"]
@@ -22,58 +24,89 @@ DIRECTION_STEPS, DEPTH_STEPS = 22, 34
 
 
 @dataclass(frozen=True, eq=False)
-class Fibres:
-    """Squares of concrete (F,) and bars: places from the centroid, mm, and areas, mm²."""
+class _Fibres:
+    """What has one law: places from the centre, mm, and areas, mm², (F,)."""
 
     x: FloatArray
     y: FloatArray
     area: FloatArray
+    law: Law
+
+    def forces(self, strain: float, curvature: float, cos: float, sin: float) -> FloatArray:
+        """Return N, Mx, My under a strain plane, (3,)."""
+        strains = strain + curvature * (self.x * cos + self.y * sin)
+        force = self.law.stress(strains) * self.area
+        return np.array([force.sum(), force @ self.y, force @ self.x])
+
+
+@dataclass(frozen=True, eq=False)
+class Fibres:
+    """A section as fibres: squares of its regions, its bars, and what the bars displace.
+
+    Attributes:
+        added, displaced: what resists, and what is taken away from it.
+        corners: of the regions from the centre, (V, 2), mm.
+        bars: places of the bars from the centre, (B, 2), mm.
+        strength: limit planes, factor and cap of the code.
+    """
+
+    added: tuple[_Fibres, ...]
+    displaced: tuple[_Fibres, ...]
+    corners: FloatArray
+    bars: FloatArray
     strength: Strength
 
     @classmethod
     def of(cls, strength: Strength) -> Fibres:
         """Cut the regions of a section into squares."""
-        outline = strength.body.regions[0].outline
-        x0, y0, x1, y1 = outline.bounds
-        size = max(x1 - x0, y1 - y0) / CELLS
-        columns, rows = max(round((x1 - x0) / size), 1), max(round((y1 - y0) / size), 1)
-        dx, dy = (x1 - x0) / columns, (y1 - y0) / rows
-        x, y = np.meshgrid(x0 + dx * (np.arange(columns) + 0.5), y0 + dy * (np.arange(rows) + 0.5))
-        share = _shares(outline, x.ravel(), y.ravel(), dx, dy)
-        kept = share > 0
-        area = share[kept] * dx * dy
-        cx, cy = strength.body.centre
-        return cls(x.ravel()[kept] - cx, y.ravel()[kept] - cy, area, strength)
+        body = strength.body
+        cx, cy = body.centre
+        added, displaced = [_squares(region, body.centre) for region in body.regions], []
+        for bars in body.bars:
+            added.append(_Fibres(bars.x - cx, bars.y - cy, bars.area, bars.law))
+            if bars.displaced is not None:
+                displaced.append(_Fibres(bars.x - cx, bars.y - cy, bars.area, bars.displaced))
+        rings = [ring for region in body.regions for ring in region.outline.rings]
+        places = [np.column_stack([bars.x, bars.y]) for bars in body.bars]
+        return cls(
+            tuple(added),
+            tuple(displaced),
+            np.concatenate(rings) - body.centre,
+            np.concatenate(places) - body.centre,
+            strength,
+        )
 
     def design(self, angle: float, fraction: float) -> FloatArray:
         """Return the design N, Mx, My of a limit plane of the code."""
         strength = self.strength
-        (bars,) = strength.body.bars
-        bx, by = bars.x - strength.body.centre[0], bars.y - strength.body.centre[1]
-        cos, sin = np.cos(angle), np.sin(angle)
-        corners = np.concatenate(strength.body.regions[0].outline.rings) - strength.body.centre
-        reach = corners @ (cos, sin)
+        cos, sin = float(np.cos(angle)), float(np.sin(angle))
+        reach = self.corners @ (cos, sin)
         strain, curvature = (
             float(value[0, 0])
             for value in strength.limit.planes(
                 np.array([[fraction]]), np.array([[reach.min()]]), np.array([[reach.max()]])
             )
         )
-        law = strength.body.regions[0].law
-        force = law.stress(strain + curvature * (self.x * cos + self.y * sin)) * self.area
-        bar_strain = strain + curvature * (bx * cos + by * sin)
-        bar_stress = bars.law.stress(bar_strain)
-        if bars.displaced is not None:
-            bar_stress -= bars.displaced.stress(bar_strain)
-        bar_force = bar_stress * bars.area
-        factor = float(strength.factor(np.array([bar_strain.min()]))[0])
-        return factor * np.array(
-            [
-                force.sum() + bar_force.sum(),
-                force @ self.y + bar_force @ by,
-                force @ self.x + bar_force @ bx,
-            ]
-        )
+        total = np.zeros(3)
+        for fibres in self.added:
+            total += fibres.forces(strain, curvature, cos, sin)
+        for fibres in self.displaced:
+            total -= fibres.forces(strain, curvature, cos, sin)
+        lowest = strain + curvature * float((self.bars @ (cos, sin)).min())
+        return float(strength.factor(np.array([lowest]))[0]) * total
+
+
+def _squares(region: Region, centre: tuple[float, float]) -> _Fibres:
+    outline = region.outline
+    x0, y0, x1, y1 = outline.bounds
+    size = max(x1 - x0, y1 - y0) / CELLS
+    columns, rows = max(round((x1 - x0) / size), 1), max(round((y1 - y0) / size), 1)
+    dx, dy = (x1 - x0) / columns, (y1 - y0) / rows
+    x, y = np.meshgrid(x0 + dx * (np.arange(columns) + 0.5), y0 + dy * (np.arange(rows) + 0.5))
+    share = _shares(outline, x.ravel(), y.ravel(), dx, dy)
+    kept = share > 0
+    area = share[kept] * dx * dy
+    return _Fibres(x.ravel()[kept] - centre[0], y.ravel()[kept] - centre[1], area, region.law)
 
 
 def _shares(outline: Outline, x: FloatArray, y: FloatArray, dx: float, dy: float) -> FloatArray:
