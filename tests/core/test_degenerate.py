@@ -16,7 +16,8 @@ from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
 from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
-from fexro.core.strength.integration import BarSet, Body, Region, resultants
+from fexro.core.strength.body import BarSet, Body, Region
+from fexro.core.strength.integration import resultants
 from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle, uniform_block
 from fexro.core.strength.utilisation import proportional
 from tests.conftest import fibre_resultants

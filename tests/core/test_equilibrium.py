@@ -8,8 +8,8 @@ import pytest
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.en1992_1_1.code import EN_UK
 from fexro.core.section.shapes import Circle, LShape, Rectangle
+from fexro.core.strength.body import BarSet, Body, Region
 from fexro.core.strength.equilibrium import strain_plane
-from fexro.core.strength.integration import BarSet, Body, Region
 from fexro.core.strength.laws import Constant, ElasticPlastic, PiecewiseLaw, Smooth
 from fexro.core.strength.slices import contour
 from fexro.core.strength.utilisation import constant_axial, proportional

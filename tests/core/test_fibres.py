@@ -11,7 +11,7 @@ from fexro.core.audit.fibres import Fibres, fibre_utilisation
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.section.outline import Outline
 from fexro.core.section.shapes import Rectangle
-from fexro.core.strength.integration import BarSet, Body, Region
+from fexro.core.strength.body import BarSet, Body, Region
 from fexro.core.strength.laws import Constant, ElasticPlastic, PiecewiseLaw, Power, uniform_block
 from fexro.core.strength.utilisation import proportional
 from tests.conftest import make_column

@@ -10,7 +10,8 @@ import pytest
 from fexro.core.errors import InputError
 from fexro.core.section.outline import Outline, arc_ring, circle_ring
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, PolygonShape, Rectangle
-from fexro.core.strength.integration import Body, Region, resultants
+from fexro.core.strength.body import Body, Region
+from fexro.core.strength.integration import resultants
 from fexro.core.strength.laws import uniform_block
 
 SQUARE = np.array([[0, 0], [400, 0], [400, 400], [0, 400]], dtype=float)

@@ -10,8 +10,8 @@ import pytest
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
 from fexro.core.section.shapes import LShape, Rectangle
+from fexro.core.strength.body import BarSet, Body, Region
 from fexro.core.strength.equilibrium import strain_plane
-from fexro.core.strength.integration import BarSet, Body, Region
 from fexro.core.strength.laws import ElasticPlastic, uniform_block
 from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.utilisation import proportional

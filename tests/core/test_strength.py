@@ -14,7 +14,8 @@ from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, PolygonShape, Rectangle
-from fexro.core.strength.integration import Body, Region, resultants
+from fexro.core.strength.body import Body, Region
+from fexro.core.strength.integration import resultants
 from fexro.core.strength.laws import (
     Constant,
     ElasticPlastic,

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.section.outline import FloatArray, Outline
-from fexro.core.strength.integration import Region
+from fexro.core.strength.body import Region
 from fexro.core.strength.laws import Law
 from fexro.core.strength.surface import Strength
 
@@ -60,21 +60,13 @@ class Fibres:
     def of(cls, strength: Strength) -> Fibres:
         """Cut the regions of a section into squares."""
         body = strength.body
-        cx, cy = body.centre
         added, displaced = [_squares(region, body.centre) for region in body.regions], []
-        for bars in body.bars:
-            added.append(_Fibres(bars.x - cx, bars.y - cy, bars.area, bars.law))
+        for bars, part in zip(body.bars, body.bar_parts, strict=True):
+            x, y = body.bar_points[part].T
+            added.append(_Fibres(x, y, bars.area, bars.law))
             if bars.displaced is not None:
-                displaced.append(_Fibres(bars.x - cx, bars.y - cy, bars.area, bars.displaced))
-        rings = [ring for region in body.regions for ring in region.outline.rings]
-        places = [np.column_stack([bars.x, bars.y]) for bars in body.bars]
-        return cls(
-            tuple(added),
-            tuple(displaced),
-            np.concatenate(rings) - body.centre,
-            np.concatenate(places) - body.centre,
-            strength,
-        )
+                displaced.append(_Fibres(x, y, bars.area, bars.displaced))
+        return cls(tuple(added), tuple(displaced), body.vertices, body.bar_points, strength)
 
     def design(self, angle: float, fraction: float) -> FloatArray:
         """Return the design N, Mx, My of a limit plane of the code."""

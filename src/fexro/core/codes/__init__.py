@@ -12,7 +12,7 @@ from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.layout import Section
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import Body
+from fexro.core.strength.body import Body
 from fexro.core.strength.surface import Points, Strength
 
 __all__ = [

@@ -14,9 +14,19 @@ from fexro.core.errors import InputError
 if TYPE_CHECKING:
     import shapely
 
-__all__ = ["FloatArray", "Outline", "arc_ring", "circle_ring", "convex_hull"]
+__all__ = [
+    "BoolArray",
+    "FloatArray",
+    "IntArray",
+    "Outline",
+    "arc_ring",
+    "circle_ring",
+    "convex_hull",
+]
 
 FloatArray = npt.NDArray[np.float64]
+IntArray = npt.NDArray[np.intp]
+BoolArray = npt.NDArray[np.bool_]
 
 CIRCLE_SEGMENTS = 96
 
@@ -155,7 +165,7 @@ def arc_ring(points: FloatArray, bulges: FloatArray, where: str = "outline") -> 
         if bulge:
             if np.array_equal(start, end):
                 raise InputError(
-                    f"{where}, side {i + 1}", "an arc between equal corners", "a chord"
+                    f"{where}, side {i + 1}", "an arc between equal corners", "corners apart"
                 )
             pieces.append(_arc(start, end, float(bulge)))
     return np.concatenate(pieces)
@@ -200,7 +210,7 @@ def _clean_polygon(ring: FloatArray, where: str) -> shapely.Polygon:
     return polygon
 
 
-def convex_hull(points: FloatArray) -> npt.NDArray[np.intp]:
+def convex_hull(points: FloatArray) -> IntArray:
     """Return which of points (P, 2) are corners of their convex hull, anticlockwise.
 
     Source: A. M. Andrew, Another efficient algorithm for convex hulls, 1979.

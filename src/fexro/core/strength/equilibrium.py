@@ -7,7 +7,8 @@ from collections.abc import Callable
 import numpy as np
 
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import Body, resultants
+from fexro.core.strength.body import Body
+from fexro.core.strength.integration import resultants
 from fexro.core.strength.state import StrainPlane
 
 __all__ = ["strain_plane"]

@@ -16,8 +16,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import Held
+from fexro.core.section.outline import BoolArray, FloatArray, IntArray
+from fexro.core.strength.body import Held
 from fexro.core.strength.laws import SideArray
 from fexro.core.strength.starts import (
     TRIANGLES,
@@ -31,7 +31,7 @@ from fexro.core.strength.starts import (
     towards,
     weights,
 )
-from fexro.core.strength.surface import BoolArray, IntArray, Strength
+from fexro.core.strength.surface import Strength
 
 __all__ = ["Crossings", "first_crossings"]
 
@@ -184,13 +184,13 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
         level, other = _across_level(strength, there.place[0, true])
         following = np.concatenate([false, true[beside], true[level]])
         sides = np.concatenate([now[..., false], across, now[..., true[level]]], axis=-1)
-        mirrored = mirrored[following]
-        mirrored[len(false) + len(beside) :] = True
+        at_level = np.arange(len(following)) >= len(following) - len(level)
+        mirrored = mirrored[following] | at_level
         new = np.flatnonzero(~_among(_keys(index[following], sides, mirrored), known))
         if not len(new):
             break
         tried = there.take(following)
-        tried.place[0, len(false) + len(beside) :] = other
+        tried.place[0, at_level] = other
         tried, index = tried.take(new), index[following[new]]
         sides, mirrored = sides[..., new], mirrored[new]
         if not arrived[following[new]].all():

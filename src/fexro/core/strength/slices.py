@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fexro.core.section.outline import FloatArray
+from fexro.core.section.outline import FloatArray, IntArray
 from fexro.core.strength.rays import first_crossings
-from fexro.core.strength.surface import IntArray, Strength
+from fexro.core.strength.surface import Strength
 
 __all__ = ["Mark", "Meridian", "contour", "meridian", "moments_at"]
 

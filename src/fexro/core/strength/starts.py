@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from fexro.core.section.outline import FloatArray
-from fexro.core.strength.surface import BoolArray, IntArray, Mesh
+from fexro.core.section.outline import BoolArray, FloatArray, IntArray
+from fexro.core.strength.surface import Mesh
 
 __all__ = [
     "TRIANGLES",

@@ -10,11 +10,11 @@ from typing import Protocol
 import numpy as np
 import numpy.typing as npt
 
-from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import Body, Held, Turned, turned_resultants
-from fexro.core.strength.symmetry import BoolArray, IntArray
+from fexro.core.section.outline import FloatArray, IntArray
+from fexro.core.strength.body import Body, Held, Turned
+from fexro.core.strength.integration import turned_resultants
 
-__all__ = ["BoolArray", "Curved", "IntArray", "LimitPlanes", "Mesh", "Points", "Strength"]
+__all__ = ["Curved", "LimitPlanes", "Mesh", "Points", "Strength"]
 
 # Of the mesh that rays are first followed through and curves are drawn on; what is shown is then
 # solved on the surface.

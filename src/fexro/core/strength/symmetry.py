@@ -9,13 +9,11 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from fexro.core.section.outline import FloatArray
+from fexro.core.section.outline import BoolArray, FloatArray, IntArray
 
 __all__ = ["Figure", "Symmetry", "find_symmetry"]
 
 ComplexArray = npt.NDArray[np.complex128]
-IntArray = npt.NDArray[np.intp]
-BoolArray = npt.NDArray[np.bool_]
 
 ALIKE = 1e-7  # of the size: places that near are the same
 ROUND = 0.98  # ratio of the variances from which both directions count as alike

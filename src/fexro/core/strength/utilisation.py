@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fexro.core.section.outline import FloatArray
+from fexro.core.section.outline import BoolArray, FloatArray, IntArray
 from fexro.core.strength.rays import Crossings, first_crossings
-from fexro.core.strength.surface import BoolArray, IntArray, Strength
+from fexro.core.strength.surface import Strength
 
 __all__ = ["Utilisation", "constant_axial", "proportional"]
 

@@ -13,8 +13,7 @@ from PyQt6.QtWidgets import QGraphicsItem
 
 from fexro.core.codes import State, state_of_ratio
 from fexro.core.quantities import format_number
-from fexro.core.section.outline import FloatArray
-from fexro.core.strength.surface import BoolArray
+from fexro.core.section.outline import BoolArray, FloatArray
 from fexro.desktop.bench.shown import Shown
 from fexro.desktop.theme import current_theme, font, mixed
 

@@ -10,11 +10,11 @@ import numpy as np
 
 from fexro.core.members.lift import LiftResult, strength_of
 from fexro.core.quantities import Dimension, UnitSystem, format_number, format_quantity, unit_of
-from fexro.core.section.outline import FloatArray
+from fexro.core.section.outline import BoolArray, FloatArray
 from fexro.core.strength.equilibrium import strain_plane
 from fexro.core.strength.slices import Meridian, contour, meridian
 from fexro.core.strength.state import SectionState, StrainPlane
-from fexro.core.strength.surface import BoolArray, Strength
+from fexro.core.strength.surface import Strength
 from fexro.core.strength.utilisation import proportional
 
 __all__ = ["Reading", "Shown", "length_text", "plane_angle"]

@@ -29,7 +29,7 @@ from fexro.core.codes.detailing import (
 from fexro.core.provisions import Derivation, derivation
 from fexro.core.quantities import Dimension, format_quantity
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import BarSet, Body, Region
+from fexro.core.strength.body import BarSet, Body, Region
 from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle, uniform_block
 from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Points, Strength

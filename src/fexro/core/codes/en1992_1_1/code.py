@@ -30,7 +30,7 @@ from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
 from fexro.core.provisions import Derivation, derivation
 from fexro.core.quantities import Dimension, format_quantity
 from fexro.core.section.outline import FloatArray
-from fexro.core.strength.integration import BarSet, Body, Region
+from fexro.core.strength.body import BarSet, Body, Region
 from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle
 from fexro.core.strength.slices import moments_at
 from fexro.core.strength.state import SectionState, StrainPlane
