@@ -16,6 +16,8 @@ from fexro.core.section.shapes import (
     PolygonShape,
     Rectangle,
 )
+from fexro.core.strength.body import BarSet, Body
+from fexro.core.strength.laws import ElasticPlastic
 from tests.conftest import make_column
 
 CHANNEL = PolygonShape(
@@ -87,3 +89,17 @@ def test_one_bar_out_of_place_ends_the_symmetry(rectangle, fault):
     section = replace(rectangle.section, bars=replace(bars, x=x, area=area))
     symmetry = ACI_SI.strength(replace(rectangle, section=section)).body.symmetry
     assert (symmetry.fold, symmetry.mirrored) == (1, False)
+
+
+def test_bars_of_different_laws_are_not_alike(rectangle):
+    # Alike in place, and nearly in area, but of two steels.
+    strength = ACI_SI.strength(rectangle)
+    (bars,) = strength.body.bars
+    left = bars.x < 0
+    sets = [
+        BarSet(bars.x[side], bars.y[side], np.full(int(side.sum()), area), ElasticPlastic(2e5, fy))
+        for side, area, fy in ((left, 500.0, 420.0), (~left, 499.5, 550.0))
+    ]
+    symmetry = Body(strength.body.regions, sets, strength.body.centre).symmetry
+    # Only the reflection that exchanges neither side is left.
+    assert (symmetry.fold, symmetry.mirrored) == (1, True)

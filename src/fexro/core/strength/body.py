@@ -306,13 +306,13 @@ class Body:
             end = start[rings.following]
             place.append((start + end) / 2)
             run.append((end - start) ** 2)
-            kind.append(np.full(len(start), float(index)))
-        for index, (bars, part) in enumerate(zip(self.bars, self.bar_parts, strict=True), start=1):
+            kind.append(np.full((2, len(start)), [[index], [-1]], dtype=float))
+        for index, (bars, part) in enumerate(zip(self.bars, self.bar_parts, strict=True)):
             points = self.bar_points[part]
             place.append(points[:, 0] + 1j * points[:, 1])
             run.append(np.zeros(len(points), dtype=np.complex128))
-            kind.append(-index - np.round(bars.area, 6) * len(self.bars))
-        figure = Figure(*(np.concatenate(parts) for parts in (place, run, kind)))
+            kind.append(np.stack([np.full(len(points), float(index)), np.round(bars.area, 6)]))
+        figure = Figure(*(np.concatenate(parts, axis=-1) for parts in (place, run, kind)))
         return find_symmetry(figure, self.vertices[:, 0] + 1j * self.vertices[:, 1])
 
     @cached_property

@@ -28,7 +28,7 @@ class Figure:
     Attributes:
         place: (F,), mm.
         run: squares of the edges as vectors, (F,), mm²: alike whichever way they run; 0 for bars.
-        kind: (F,), what else must agree: region or set of bars, and area.
+        kind: (2, F), what else must agree: number of the region, and -1; or of the set, and area.
     """
 
     place: ComplexArray
@@ -46,7 +46,8 @@ class Figure:
     def most_alike(self) -> int:
         """The most that every kind can be divided by, where it is off the centre."""
         distance = np.abs(self.place)
-        _, numbers = np.unique(self.kind[distance > ALIKE * distance.max()], return_counts=True)
+        off_centre = self.kind[:, distance > ALIKE * distance.max()]
+        _, numbers = np.unique(off_centre, axis=1, return_counts=True)
         return math.gcd(*(int(number) for number in numbers))
 
     @cached_property
@@ -57,7 +58,7 @@ class Figure:
         )
         # Rounded off the steps, where equal values would part.
         rounded = np.rint(numbers / (ALIKE * size) + 0.137)
-        rows = np.concatenate([rounded, self.kind[None]])
+        rows = np.concatenate([rounded, self.kind])
         return rows[:, np.lexsort(rows)]
 
 
