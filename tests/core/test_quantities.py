@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+import math
+import re
+
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from fexro.core.errors import InputError
 from fexro.core.quantities import (
@@ -12,6 +17,7 @@ from fexro.core.quantities import (
     format_quantity,
     format_significant,
     parse_quantity,
+    quantity_reading,
 )
 
 SI, IN_LB = UnitSystem.SI, UnitSystem.IN_LB
@@ -36,10 +42,92 @@ def test_typed_quantities(typed, dimension, system, value):
     assert parse_quantity(typed, dimension, system, "field") == pytest.approx(value)
 
 
-@pytest.mark.parametrize("typed", ["", "abc", "5 kN", "nan", "inf", "1e999", "3;4", "__import__"])
+@pytest.mark.parametrize(
+    ("typed", "value"),
+    [
+        ("1 500 mm", 1500.0),
+        ("2 400 mm", 2400.0),
+        ("1,5 m", 1500.0),
+        ("1.5m", 1500.0),
+        ("1'500", 1500.0),
+        ("1’500 mm", 1500.0),
+        ("1\u202f500\u00a0mm", 1500.0),
+        ("12 345,6", 12345.6),
+        ("−40", -40.0),
+        ("+.5 m", 500.0),
+        ('18"', 457.2),
+        ("6 ft", 1828.8),
+    ],
+)
+def test_one_number_and_one_unit_in_the_ways_people_write_them(typed, value):
+    assert parse_quantity(typed, Dimension.LENGTH, SI, "Width") == pytest.approx(value)
+
+
+@pytest.mark.parametrize(
+    "typed",
+    [
+        *("", "abc", "5 kN", "nan", "inf", "1e999", "3;4", "__import__"),
+        *("500±5 mm", "3 4 m", "9**9**9", "2*300", "1 50", "12 34 567", "1 500'000", "0 500"),
+        *(
+            "1.500,5",
+            "1,500,000",
+            "1_000",
+            "1e3",
+            "١٥٠٠",
+            "5.",
+            "5 m m",
+            "5 mm2",
+            "6' 6\"",
+            "1/2 in",
+        ),
+        *("--5", "5-3", "mm", "5 mm mm", "5\x00", "9" * 400),
+    ],
+)
 def test_what_is_no_length_is_refused_with_the_field(typed):
     with pytest.raises(InputError, match=r"Width: found .* allowed: a number in mm"):
         parse_quantity(typed, Dimension.LENGTH, SI, "Width")
+
+
+def test_where_a_comma_may_mean_thousands_it_is_refused_before_three_digits():
+    assert parse_quantity("1,500 m", Dimension.LENGTH, SI, "Width") == 1500.0
+    assert parse_quantity("0,125", Dimension.LENGTH, IN_LB, "Width") == pytest.approx(3.175)
+    with pytest.raises(InputError, match="comma may mean thousands or decimals"):
+        parse_quantity("1,500 kip", Dimension.FORCE, IN_LB, "N")
+
+
+@pytest.mark.parametrize("joint", ["·", "*", "-", " ", "", ".", " · "])
+def test_moments_are_a_force_and_an_arm(joint):
+    assert parse_quantity(f"5 kN{joint}m", Dimension.MOMENT, SI, "Mx") == 5e6
+
+
+def test_angles_are_radians():
+    for typed in ("30", "30°", "30 deg", "0.5235987755982988 rad"):
+        assert parse_quantity(typed, Dimension.ANGLE, SI, "Moment at") == pytest.approx(math.pi / 6)
+
+
+def test_how_a_quantity_was_read_is_told_where_it_is_not_plain():
+    for typed, shown in (
+        ("18in", "457.2 mm"),
+        ("1,5 m", "1\u2009500 mm"),
+        ("0,5", "0.5 mm"),
+        ("500", ""),
+        ("1 500", ""),
+        ("5 kN", ""),
+    ):
+        assert quantity_reading(typed, Dimension.LENGTH, SI) == shown
+
+
+@given(st.text("0123456789 .,'+-−*/e±mkNMin\"²·\u2009", max_size=14))
+def test_no_text_is_read_as_anything_but_its_one_number(text):
+    try:
+        value = parse_quantity(text, Dimension.LENGTH, SI, "Width")
+    except InputError:
+        return
+    # By another way: the digits in their order are those of the number.
+    sign, number, unit = re.fullmatch(r"\s*([-+−]?)\s*([\d .,'\u2009]*[\d])(.*)", text).groups()
+    digits = re.sub("[ '\u2009]", "", number).replace(",", ".")
+    size = {"": 1, "mm": 1, "m": 1e3, "in": 25.4, '"': 25.4, "'": 304.8}[unit.strip()]
+    assert value == pytest.approx(float(digits) * size * (-1 if sign in "-−" and sign else 1))
 
 
 def test_numbers_are_written_for_reading():

@@ -7,17 +7,15 @@ and may type any unit of the right dimension.
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass
 from enum import Enum
-from functools import cache
-from typing import TYPE_CHECKING, Annotated, Any, TypeAlias
+from typing import Annotated, Any, TypeAlias
 
 from fexro.core.errors import InputError
 
-if TYPE_CHECKING:
-    import pint
-
 __all__ = [
+    "Angle",
     "Area",
     "Dimension",
     "Force",
@@ -28,10 +26,12 @@ __all__ = [
     "Stress",
     "Unit",
     "UnitSystem",
+    "format_length",
     "format_number",
     "format_quantity",
     "format_significant",
     "parse_quantity",
+    "quantity_reading",
     "unit_of",
 ]
 
@@ -51,6 +51,7 @@ class Dimension(Enum):
     MOMENT = "moment"
     STRESS = "stress"
     STRAIN = "strain"
+    ANGLE = "angle"
     RATIO = "ratio"
 
 
@@ -60,6 +61,7 @@ Force: TypeAlias = Annotated[Any, Dimension.FORCE]
 Moment: TypeAlias = Annotated[Any, Dimension.MOMENT]
 Stress: TypeAlias = Annotated[Any, Dimension.STRESS]
 Strain: TypeAlias = Annotated[Any, Dimension.STRAIN]
+Angle: TypeAlias = Annotated[Any, Dimension.ANGLE]
 Ratio: TypeAlias = Annotated[Any, Dimension.RATIO]
 
 
@@ -87,6 +89,7 @@ _DISPLAY: dict[UnitSystem, dict[Dimension, Unit]] = {
         Dimension.MOMENT: Unit("kN·m", 1e6, 0),
         Dimension.STRESS: Unit("MPa", 1.0, 1),
         Dimension.STRAIN: Unit("", 1.0, 5),
+        Dimension.ANGLE: Unit("°", math.pi / 180, 1),
         Dimension.RATIO: Unit("", 1.0, 3),
     },
     UnitSystem.IN_LB: {
@@ -96,6 +99,7 @@ _DISPLAY: dict[UnitSystem, dict[Dimension, Unit]] = {
         Dimension.MOMENT: Unit("kip·ft", KIP * INCH * 12, 0),
         Dimension.STRESS: Unit("ksi", KIP / INCH**2, 2),
         Dimension.STRAIN: Unit("", 1.0, 5),
+        Dimension.ANGLE: Unit("°", math.pi / 180, 1),
         Dimension.RATIO: Unit("", 1.0, 3),
     },
 }
@@ -113,13 +117,80 @@ _COHERENT: dict[UnitSystem, dict[Dimension, Unit]] = {
     },
 }
 
-_PINT_BASE = {
-    Dimension.LENGTH: "mm",
-    Dimension.AREA: "mm**2",
-    Dimension.FORCE: "N",
-    Dimension.MOMENT: "N*mm",
-    Dimension.STRESS: "MPa",
+# What may be typed behind a number; sizes in internal units.
+_LENGTHS = {
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1e3,
+    "in": INCH,
+    "in.": INCH,
+    "inch": INCH,
+    '"': INCH,
+    "″": INCH,
+    "ft": 12 * INCH,
+    "ft.": 12 * INCH,
+    "'": 12 * INCH,
+    "′": 12 * INCH,
 }
+_FORCES = {
+    "N": 1.0,
+    "kN": 1e3,
+    "MN": 1e6,
+    "lb": KIP / 1e3,
+    "lbf": KIP / 1e3,
+    "k": KIP,
+    "kip": KIP,
+    "kips": KIP,
+}
+_TYPED: dict[Dimension, dict[str, float]] = {
+    Dimension.LENGTH: _LENGTHS,
+    Dimension.AREA: {
+        f"{name}{square}": _LENGTHS[name] ** 2
+        for name in ("mm", "cm", "m", "in", "ft")
+        for square in ("²", "2", "^2")
+    },
+    Dimension.FORCE: _FORCES,
+    Dimension.MOMENT: {
+        f"{force}{joint}{arm}": size * _LENGTHS[arm]
+        for force, size in _FORCES.items()
+        for arm in ("mm", "m", "in", "ft")
+        for joint in ("·", "⋅", "*", ".", "-", " ", "")
+    },
+    Dimension.STRESS: {
+        "Pa": 1e-6,
+        "kPa": 1e-3,
+        "MPa": 1.0,
+        "GPa": 1e3,
+        "N/mm²": 1.0,
+        "N/mm2": 1.0,
+        "kN/m²": 1e-3,
+        "kN/m2": 1e-3,
+        "psi": KIP / 1e3 / INCH**2,
+        "ksi": KIP / INCH**2,
+    },
+    Dimension.ANGLE: {"°": math.pi / 180, "deg": math.pi / 180, "rad": 1.0},
+}
+# Those named in a refusal.
+_OFFERED = {
+    Dimension.LENGTH: "mm, cm, m, in, ft",
+    Dimension.AREA: "mm², cm², m², in², ft²",
+    Dimension.FORCE: "N, kN, MN, lbf, kip",
+    Dimension.MOMENT: "N·mm, kN·m, MN·m, lbf·ft, kip·in, kip·ft",
+    Dimension.STRESS: "kPa, MPa, N/mm², GPa, psi, ksi",
+    Dimension.ANGLE: "°, rad",
+}
+
+# One number: a sign, digits that may stand in groups of three, a point or a comma before decimals.
+_QUANTITY = re.compile(
+    r"""(?P<sign>[+-])?\ ?
+    (?P<whole>[1-9][0-9]{0,2}(?P<joint>[ '])[0-9]{3}(?:(?P=joint)[0-9]{3})*|[0-9]+)?
+    (?:(?P<point>[.,])(?P<decimals>[0-9]+))?
+    \ *(?P<unit>[^0-9 ].*)?""",
+    re.VERBOSE,
+)
+_SPACES = dict.fromkeys(map(ord, "\t\u00a0\u2007\u2009\u202f"), " ")
+_THOUSANDS = re.compile(r"(?<![0-9])[1-9][0-9]{0,2},[0-9]{3}(?![0-9])")
+LONGEST_TYPED = 60
 
 
 def unit_of(dimension: Dimension, system: UnitSystem, *, coherent: bool = False) -> Unit:
@@ -169,20 +240,31 @@ def format_quantity(value: float, dimension: Dimension, system: UnitSystem) -> s
         text = format_significant(shown)
     else:
         text = format_significant(shown, 6 if dimension is Dimension.LENGTH else 4)
-    return f"{text} {unit.symbol}".rstrip()
+    return f"{text}{unit.symbol}" if unit.symbol == "°" else f"{text} {unit.symbol}".rstrip()
 
 
-@cache
-def _registry() -> pint.UnitRegistry[float]:
-    import pint  # a heavy import that only typed input needs
+def format_length(value: float, system: UnitSystem) -> str:
+    """Write a length that was found, to a tenth of a millimetre or a thousandth of an inch."""
+    unit = unit_of(Dimension.LENGTH, system)
+    text = format_number(value / unit.size, unit.decimals + 1)
+    return f"{text.rstrip('0').rstrip('.') if '.' in text else text} {unit.symbol}"
 
-    return pint.UnitRegistry(cache_folder=None)
+
+@dataclass(frozen=True)
+class _Typed:
+    """A quantity as typed: its value in internal units, and whether it is just a plain number."""
+
+    value: float
+    plain: bool
 
 
 def parse_quantity(text: str, dimension: Dimension, system: UnitSystem, where: str) -> float:
-    """Read a typed quantity such as `500`, `18in` or `2.4 MN` into internal units.
+    """Read a typed quantity such as `500`, `1 500 mm`, `18in` or `2,4 MN` into internal units.
 
-    A bare number is taken in the display unit of the system.
+    It is an optional sign, one number and at most one unit of the dimension. Decimals follow a
+    point or a comma; spaces or apostrophes stand between groups of three digits only. A bare number
+    is taken in the display unit of the system. Nothing is computed. Where people count in inches
+    and kips, a comma before three digits is refused: to many of them it means thousands.
 
     Args:
         text: what was typed.
@@ -191,30 +273,48 @@ def parse_quantity(text: str, dimension: Dimension, system: UnitSystem, where: s
         where: name of the field, for the refusal.
 
     Raises:
-        InputError: if it is not a finite number with a unit of that dimension.
+        InputError: if it is anything else, or not finite.
     """
-    unit = unit_of(dimension, system)
-    allowed = f"a number in {unit.symbol}, or with another unit of {dimension.value}"
-    if not unit.symbol:
-        allowed = "a number"
-    cleaned = text.strip().replace(THIN_SPACE, "").replace(MINUS, "-").replace("·", "*")
-    try:
-        value = float(cleaned) * unit.size
-    except ValueError:
-        value = _parse_with_unit(cleaned, dimension, where, text, allowed)
-    if not math.isfinite(value):
-        raise InputError(where, f"“{text}”", allowed)
-    return value
+    typed = _read(text, dimension, system)
+    if typed is None:
+        found = f"“{text}”"
+        if system is UnitSystem.IN_LB and _THOUSANDS.search(text):
+            found += ", whose comma may mean thousands or decimals"
+        symbol = unit_of(dimension, system).symbol
+        allowed = "a number" + (f" in {symbol}" if symbol else "")
+        if dimension in _OFFERED:
+            allowed += f", or one with a unit of {dimension.value} ({_OFFERED[dimension]})"
+        raise InputError(where, found, allowed)
+    return typed.value
 
 
-def _parse_with_unit(
-    cleaned: str, dimension: Dimension, where: str, text: str, allowed: str
-) -> float:
-    if dimension not in _PINT_BASE or len(cleaned) > 60 or not cleaned:
-        raise InputError(where, f"“{text}”", allowed)
-    readable = cleaned.replace("kip*ft", "kip*foot").replace("#", "")
-    try:
-        quantity: Any = _registry().Quantity(readable)
-        return float(quantity.to(_PINT_BASE[dimension]).magnitude)
-    except Exception as error:  # the parser raises many kinds; all mean "not understood"
-        raise InputError(where, f"“{text}”", allowed) from error
+def quantity_reading(text: str, dimension: Dimension, system: UnitSystem) -> str:
+    """Return how a typed quantity is read, with its unit, where that is not plain to see.
+
+    Empty for a plain number in the display unit, and for what is no quantity.
+    """
+    typed = _read(text, dimension, system)
+    if typed is None or typed.plain:
+        return ""
+    return format_quantity(typed.value, dimension, system)
+
+
+def _read(text: str, dimension: Dimension, system: UnitSystem) -> _Typed | None:
+    if len(text) > LONGEST_TYPED:
+        return None
+    cleaned = text.translate(_SPACES).strip().replace(MINUS, "-").replace("’", "'")
+    match = _QUANTITY.fullmatch(cleaned)
+    if system is UnitSystem.IN_LB and _THOUSANDS.search(cleaned):
+        return None
+    if match is None or not (match["whole"] or match["decimals"]):
+        return None
+    size = unit_of(dimension, system).size
+    if match["unit"]:
+        unit = re.sub(r" *([·⋅*.-]) *", r"\1", match["unit"])
+        if unit not in _TYPED.get(dimension, {}):
+            return None
+        size = _TYPED[dimension][unit]
+    whole = re.sub("[ ']", "", match["whole"] or "0")
+    value = float(f"{match['sign'] or ''}{whole}.{match['decimals'] or '0'}") * size
+    plain = not match["unit"] and match["point"] != ","
+    return _Typed(value, plain) if math.isfinite(value) else None

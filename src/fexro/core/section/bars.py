@@ -10,6 +10,7 @@ from functools import cached_property
 import numpy as np
 
 from fexro.core.errors import InputError
+from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
 from fexro.core.section.outline import FloatArray
 
 __all__ = [
@@ -105,6 +106,16 @@ class Bars:
         """Area of all bars, mm²."""
         return float(self.area.sum())
 
+    def pairs(self) -> tuple[FloatArray, FloatArray]:
+        """Return clear distances and larger diameters of all pairs of bars, (B, B), mm.
+
+        A bar is infinitely far from itself.
+        """
+        distance = np.hypot(self.x[:, None] - self.x, self.y[:, None] - self.y)
+        distance -= (self.diameter[:, None] + self.diameter) / 2
+        np.fill_diagonal(distance, np.inf)
+        return distance, np.maximum(self.diameter[:, None], self.diameter)
+
     def clear_distance(self) -> tuple[float, int, int]:
         """Return the smallest clear distance between two bars (mm) and their indices.
 
@@ -112,9 +123,7 @@ class Bars:
         """
         if len(self) < 2:
             return math.inf, 0, 0
-        distance = np.hypot(self.x[:, None] - self.x, self.y[:, None] - self.y)
-        distance -= (self.diameter[:, None] + self.diameter) / 2
-        np.fill_diagonal(distance, np.inf)
+        distance, _ = self.pairs()
         i, j = divmod(int(distance.argmin()), len(self))
         return float(distance[i, j]), min(i, j), max(i, j)
 
@@ -133,7 +142,7 @@ def bar_size(name: str, where: str = "bar size") -> BarSize:
     return sizes[key]
 
 
-_GROUP = re.compile(r"\s*(\d{1,4})\s*[x×]?\s*([dD]\s*\d+|#\s*\d+)\s*")
+_GROUP = re.compile(r"\s*([0-9]{1,4})\s*[x×]?\s*([dD]\s*[0-9]+|#\s*[0-9]+)\s*")
 
 
 def parse_call_out(text: str, where: str = "bars") -> tuple[BarGroup, ...]:
@@ -159,7 +168,7 @@ def format_call_out(groups: tuple[BarGroup, ...]) -> str:
     return " + ".join(f"{group.count} {group.size.name}" for group in groups)
 
 
-_TIES = re.compile(r"\s*([dD]\s*\d+|#\s*\d+)\s*@\s*(\d+(?:\.\d+)?)\s*(in)?\s*(spiral)?\s*")
+_TIES = re.compile(r"\s*([dD]\s*[0-9]+|#\s*[0-9]+)\s*@(.*?)(spiral)?\s*")
 
 
 def parse_ties(text: str, where: str = "ties") -> Ties:
@@ -171,7 +180,7 @@ def parse_ties(text: str, where: str = "ties") -> Ties:
     match = _TIES.fullmatch(text)
     if match is None:
         raise InputError(where, f"“{text}”", "ties such as D10@200, #4@8in or D10@60 spiral")
-    spacing = float(match[2]) * (25.4 if match[3] else 1.0)
+    spacing = parse_quantity(match[2], Dimension.LENGTH, UnitSystem.SI, f"{where}, spacing")
     if not 20 <= spacing <= 1000:
         raise InputError(where, f"a spacing of {spacing:g} mm", "20 to 1000 mm")
-    return Ties(bar_size(match[1].replace(" ", ""), where), spacing, match[4] is not None)
+    return Ties(bar_size(match[1].replace(" ", ""), where), spacing, match[3] is not None)
