@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -12,6 +13,7 @@ from fexro.core.codes.aci318_19 import reinforcement, strength
 from fexro.core.codes.aci318_19.code import ACI_IN_LB, ACI_SI
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, PSI, SI_EDITION
 from fexro.core.quantities import UnitSystem
+from fexro.core.section.bars import Bars
 from fexro.core.section.shapes import Circle, Rectangle
 from fexro.core.strength.slices import meridian
 from tests.conftest import make_column
@@ -50,6 +52,29 @@ def test_largest_axial_force_by_hand(rectangle):
     assert found.nominal_max_axial == pytest.approx(0.80 * p_o)
     assert found.max_axial == pytest.approx(0.65 * 0.80 * p_o)
     assert found.max_tension == pytest.approx(-0.9 * 420 * 5890.486)
+
+
+@pytest.mark.parametrize("code", [ACI_SI, ACI_IN_LB])
+def test_no_more_than_80_ksi_counts_at_zero_eccentricity(code):
+    # 22.4.2.1; the bars' own yield strength still counts in tension.
+    column = make_column(Rectangle(width=500, depth=700), "12 D25", steel=600)
+    found = code.strength(column)
+    counted = 550.0 if code is ACI_SI else 80_000 * PSI
+    p_o = 0.85 * 35 * (350_000 - 5890.486) + counted * 5890.486
+    assert found.nominal_max_axial == pytest.approx(0.80 * p_o)
+    assert found.max_tension == pytest.approx(-0.9 * 600 * 5890.486)
+
+
+def test_the_pair_of_bars_with_the_least_to_spare_decides_their_spacing():
+    # Two D16 40 mm apart need 40; a D40 55 mm from a D16 needs 1.5 · 40 = 60.
+    column = make_column(Rectangle(width=500, depth=700), "8 D16")
+    x, diameter = np.array([-200.0, -144.0, 0.0, 83.0]), np.array([16.0, 16.0, 16.0, 40.0])
+    bars = Bars(x, np.zeros(4), np.pi * diameter**2 / 4, diameter)
+    spaced = replace(column, section=replace(column.section, bars=bars))
+    check = next(c for c in ACI_SI.limits(spaced, NO_DEMANDS) if c.name == "Clear bar spacing")
+    assert check.state is State.EXCEEDED
+    assert check.ratio == pytest.approx(60 / 55)
+    assert check.message == "Clear spacing 55 mm of bars 3 and 4; 60 mm required."
 
 
 def test_spirals_carry_more():

@@ -7,12 +7,15 @@ from functools import partial
 import numpy as np
 import pytest
 
+from fexro.core.audit.fibres import Fibres, fibre_utilisation
 from fexro.core.codes import State
 from fexro.core.codes.en1992_1_1 import materials, reinforcement, strength
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED, EN_UK
 from fexro.core.members.lift import Lift, check_lift, explain_demand
 from fexro.core.provisions import Formula
-from fexro.core.section.shapes import Circle, Rectangle
+from fexro.core.quantities import UnitSystem
+from fexro.core.rendering import plain_text
+from fexro.core.section.shapes import Circle, PolygonShape, Rectangle
 from fexro.core.strength.slices import meridian
 from tests.conftest import make_column
 
@@ -102,6 +105,48 @@ def test_least_eccentricity_about_one_axis_at_a_time():
     np.testing.assert_allclose(found.values[1, 2:], np.tile(analysed[1], (2, 1)))
 
 
+def t_section(flange=1000.0):
+    """A T with a web of 250 × 700 under a flange of 200, 12 D25."""
+    half = flange / 2
+    return PolygonShape(
+        outer=(
+            *((-125, 0), (125, 0), (125, 700), (half, 700)),
+            *((half, 900), (-half, 900), (-half, 700), (-125, 700)),
+        )
+    )
+
+
+def test_least_eccentricity_lies_on_either_side_of_an_unsymmetric_section():
+    column = make_column(t_section(), "12 D25", concrete=35, steel=500)
+    axial = 0.75 * EN_RECOMMENDED.strength(column).max_axial
+    analysed = np.array([[[axial, 0.0, 0.0], [axial, 1e6, 0.0]]])
+    result = check_lift(Lift("C1", "L1", column, EN_RECOMMENDED, ("U1",), analysed))
+    ratio = dict(zip(result.lift.demands.places, result.proportional.ratio, strict=True))
+    # e0 is 900/30 = 30 mm about x, 1000/30 mm about y, where the section is its own image.
+    np.testing.assert_allclose(result.lift.demands.values[0, 2::2, 1], [30 * axial, -30 * axial, 0])
+    # By fibres along the rays: 0.866 towards −, 0.836 about y, which is the worst towards +.
+    assert ratio["top, e0 x −"] == pytest.approx(0.866, abs=5e-4)
+    assert ratio["bottom, e0 x −"] == pytest.approx(0.866, abs=5e-4)
+    assert ratio["top, e0 y"] == pytest.approx(0.836, abs=5e-4)
+    fibres = Fibres.of(EN_RECOMMENDED.strength(column))
+    for place in ("top, e0 x +", "top, e0 x −"):
+        demand = result.demands[result.demand_at(0, place)]
+        assert ratio[place] == pytest.approx(fibre_utilisation(fibres, demand), rel=2e-3)
+    text = plain_text(explain_demand(result, result.worst_demand), UnitSystem.SI)
+    assert result.place_of(result.worst_demand).endswith("e0 x −")
+    assert "M_0Edx = 0 N·mm" in text
+    assert "e_0x = max(h / 30; e_min) = max(900 / 30; 20) = 30 mm   [6.1(4)]" in text
+    assert "M_e0x = N_Ed · e_0x" in text
+    assert "e0 about x towards −, more than as analysed" in text
+
+
+def test_where_the_analysed_moment_is_larger_e0_changes_nothing():
+    column = make_column(t_section(), "12 D25", concrete=35, steel=500)
+    analysed = np.array([[[1e6, 5e7, 0.0], [1e6, -5e7, 0.0]]])
+    found = EN_RECOMMENDED.design_demands(column, analysed)
+    np.testing.assert_allclose(found.values[0, :6, 1], [5e7, -5e7] * 3)
+
+
 def test_limits_of_bars():
     column = make_column(Rectangle(width=400, depth=700), "4 D10", steel=500)
     # 0.002 Ac = 560 mm² and 0.1 NEd/fyd = 0.1·4e6/434.78 = 920 mm²; 4 D10 are 314 mm².
@@ -111,7 +156,9 @@ def test_limits_of_bars():
     assert area.ratio == pytest.approx(0.1 * 4e6 * 1.15 / 500 / (np.pi * 100), rel=1e-6)
     # D10 are enough but for the UK, which asks for 12 mm.
     for code, state in ((EN_RECOMMENDED, State.SATISFIED), (EN_UK, State.EXCEEDED)):
-        assert check_named(code.limits(column, NO_DEMANDS), "Bar diameter").state is state
+        diameter = check_named(code.limits(column, NO_DEMANDS), "Bar diameter")
+        assert diameter.state is state
+    assert diameter.detail == "10 mm < 12 mm"
     assert reinforcement.least_clear_spacing(1.0, 25.0, 20.0, 5.0, 20.0) == 25.0
     assert reinforcement.least_clear_spacing(1.0, 16.0, 32.0, 5.0, 20.0) == 37.0
 

@@ -9,7 +9,7 @@ from numpy import clip, interp, minimum, sqrt, where
 
 from fexro.core.codes.en1992_1_1.code import EN_UK
 from fexro.core.members.lift import Lift, check_lift, explain_demand
-from fexro.core.provisions import Derivation, derivation, provision
+from fexro.core.provisions import Derivation, provision
 from fexro.core.quantities import Dimension, Length, Ratio, Stress, UnitSystem
 from fexro.core.rendering import plain_text, typst_source
 from fexro.core.section.shapes import Circle
@@ -47,23 +47,25 @@ def nested(a: Length, b: Length, c: Length) -> Length:
 
 
 def printed(call):
-    with derivation() as record:
-        call()
+    record = Derivation()
+    call(record)
     return plain_text(record, SI).replace("\u2009", " ")
 
 
 def test_roots_and_choices_read_as_written():
-    assert printed(lambda: rupture(25.0)) == (
+    assert printed(lambda r: rupture.into(r, 25.0)) == (
         "f_r = 0.62 · √(f'_c) = 0.62 · √(25) = 3.1 MPa   [9.9]"
     )
-    text = printed(lambda: chosen(0.6))
+    text = printed(lambda r: chosen.into(r, 0.6))
     assert "(min(x²; 0.9) if x ≥ 0.5, else min(max(−x; −0.3); 0))" in text
     assert text.endswith("= 0.36   [9.8]")
-    assert "interpolate(0.4; [0.1, 0.7]; [1, 1.5]) = 1.25" in printed(lambda: between(0.4))
+    assert "interpolate(0.4; [0.1, 0.7]; [1, 1.5]) = 1.25" in printed(
+        lambda r: between.into(r, 0.4)
+    )
 
 
 def test_quotients_keep_their_order():
-    text = printed(lambda: nested(2.0, 3.0, 4.0))
+    text = printed(lambda r: nested.into(r, 2.0, 3.0, 4.0))
     assert "a / (b / c) · (b / a) − (a + b) / c · a" in text
     assert "= 1.5 mm" in text
 
@@ -88,15 +90,15 @@ def test_sources_and_notes_cannot_break_the_markup():
 @pytest.mark.parametrize(
     "call",
     [
-        lambda: rupture(25.0),
-        lambda: chosen(0.2),
-        lambda: between(0.4),
-        lambda: nested(-2.0, 3.0e7, 4.0),
+        lambda r: rupture.into(r, 25.0),
+        lambda r: chosen.into(r, 0.2),
+        lambda r: between.into(r, 0.4),
+        lambda r: nested.into(r, -2.0, 3.0e7, 4.0),
     ],
 )
 def test_every_notation_is_valid_typst(call):
-    with derivation() as record:
-        call()
+    record = Derivation()
+    call(record)
     assert typst.compile((MACROS + typst_source(record, SI)).encode(), format="svg")
 
 

@@ -1,22 +1,22 @@
 """Provisions: formulas of a design code as functions, and the derivation their calls leave.
 
-A provision is a small pure function with its clause and symbol. With a derivation open, each call
-is recorded: the function's own syntax tree, the values put in, the result. Renderers turn the
-record into the printed line, so that what is read is what ran.
+A provision is a small pure function with its clause and symbol. Called, it computes. Called with
+`into` and a derivation, it also leaves a record there: the function's own syntax tree, the values
+put in, the result. Renderers turn the record into the printed line, so that what is read is what
+ran; what anything else computes meanwhile leaves nothing.
 """
 
 from __future__ import annotations
 
 import ast
+import copy
 import functools
 import inspect
 import textwrap
 import typing
-from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
-from contextvars import ContextVar
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, Generic, ParamSpec, TypeVar
 
 from fexro.core.quantities import Dimension
 
@@ -29,7 +29,6 @@ __all__ = [
     "Provision",
     "Table",
     "Term",
-    "derivation",
     "provision",
 ]
 
@@ -76,9 +75,10 @@ class Table:
 
 @dataclass(frozen=True)
 class Note:
-    """A sentence between the lines."""
+    """A sentence between the lines; what stands in braces in it are values, by name."""
 
     text: str
+    terms: Mapping[str, Term] = field(default_factory=dict)
 
 
 Line = Formula | Given | Table | Note
@@ -94,9 +94,9 @@ class Derivation:
         """Add a value that the calculation starts from."""
         self.lines.append(Given(symbol, Term(value, dimension), source))
 
-    def note(self, text: str) -> None:
-        """Add a sentence."""
-        self.lines.append(Note(text))
+    def note(self, text: str, **terms: Term) -> None:
+        """Add a sentence; `{name}` in it stands for the value given under that name."""
+        self.lines.append(Note(text, terms))
 
     def table(
         self,
@@ -108,25 +108,40 @@ class Derivation:
         self.lines.append(Table(title, tuple(columns), tuple(rows)))
 
 
-_open: ContextVar[Derivation | None] = ContextVar("derivation", default=None)
+class Provision(Generic[P, R]):
+    """A formula of a design code: calling it computes, `into` a derivation it is recorded too.
 
+    Attributes:
+        clause: number of the clause.
+        symbol: symbol of the result.
+        function: what computes.
+        names: symbols that are printed in place of the function's own.
+    """
 
-@contextmanager
-def derivation() -> Iterator[Derivation]:
-    """Record every provision called inside the block."""
-    record = Derivation()
-    token = _open.set(record)
-    try:
-        yield record
-    finally:
-        _open.reset(token)
-
-
-class Provision:
-    """What is known of a provision: clause, symbol, and its statements as a syntax tree."""
-
-    def __init__(self, clause: str, symbol: str, function: Callable[..., Any]) -> None:
+    def __init__(
+        self,
+        clause: str,
+        symbol: str,
+        function: Callable[P, R],
+        names: Mapping[str, str] | None = None,
+    ) -> None:
         self.clause, self.symbol, self.function = clause, symbol, function
+        self.names = dict(names or {})
+        functools.update_wrapper(self, function)
+
+    def __call__(self, *args: P.args, **kwargs: P.kwargs) -> R:
+        """Compute, and leave no record."""
+        return self.function(*args, **kwargs)
+
+    def named(self, **names: str) -> Provision[P, R]:
+        """Return the same provision printed with other symbols, such as those of one axis."""
+        return Provision(self.clause, self.symbol, self.function, names)
+
+    def into(self, record: Derivation | None, /, *args: P.args, **kwargs: P.kwargs) -> R:
+        """Compute and add the lines of the calculation to a derivation, if there is one."""
+        if record is None:
+            return self.function(*args, **kwargs)
+        return typing.cast(R, self._record(record, *args, **kwargs))
 
     @functools.cached_property
     def statements(self) -> list[tuple[str, ast.expr]]:
@@ -156,10 +171,13 @@ class Provision:
             if hasattr(hint, "__metadata__")
         }
 
-    def record(self, into: Derivation, *args: Any, **kwargs: Any) -> Any:
-        """Call the function and add the lines of the calculation."""
+    @functools.cached_property
+    def _signature(self) -> inspect.Signature:
+        return inspect.signature(self.function)
+
+    def _record(self, into: Derivation, /, *args: Any, **kwargs: Any) -> Any:
         result = self.function(*args, **kwargs)
-        bound = inspect.signature(self.function).bind(*args, **kwargs)
+        bound = self._signature.bind(*args, **kwargs)
         bound.apply_defaults()
         values = dict(bound.arguments)
         last = len(self.statements) - 1
@@ -168,16 +186,40 @@ class Provision:
             value = result if i == last else eval(code, self.function.__globals__, values)
             dimension = self.dimensions["return"] if i == last else Dimension.RATIO
             used = {
-                node.id: Term(values[node.id], self.dimensions.get(node.id, Dimension.RATIO))
+                self._named(node.id): Term(
+                    values[node.id], self.dimensions.get(node.id, Dimension.RATIO)
+                )
                 for node in ast.walk(expression)
                 if isinstance(node, ast.Name) and node.id in values
             }
-            into.lines.append(Formula(self.clause, name, expression, used, Term(value, dimension)))
+            into.lines.append(
+                Formula(
+                    self.clause,
+                    self._named(name),
+                    _Renamed(self.names).visit(copy.deepcopy(expression)),
+                    used,
+                    Term(value, dimension),
+                )
+            )
             values[name] = value
         return result
 
+    def _named(self, name: str) -> str:
+        return self.names.get(name, name)
 
-def provision(clause: str, symbol: str) -> Callable[[Callable[P, R]], Callable[P, R]]:
+
+class _Renamed(ast.NodeTransformer):
+    """Puts other names into an expression."""
+
+    def __init__(self, names: Mapping[str, str]) -> None:
+        self.names = names
+
+    def visit_Name(self, node: ast.Name) -> ast.Name:
+        """Rename one name."""
+        return ast.Name(self.names.get(node.id, node.id), node.ctx)
+
+
+def provision(clause: str, symbol: str) -> Callable[[Callable[P, R]], Provision[P, R]]:
     """Mark a function as a provision of a design code.
 
     The body is a few named assignments of dimensionless values and one returned expression; its
@@ -188,18 +230,4 @@ def provision(clause: str, symbol: str) -> Callable[[Callable[P, R]], Callable[P
         clause: number of the clause.
         symbol: symbol of the result.
     """
-
-    def mark(function: Callable[P, R]) -> Callable[P, R]:
-        known = Provision(clause, symbol, function)
-
-        @functools.wraps(function)
-        def call(*args: P.args, **kwargs: P.kwargs) -> R:
-            into = _open.get()
-            if into is None:
-                return function(*args, **kwargs)
-            return typing.cast(R, known.record(into, *args, **kwargs))
-
-        call.provision = known  # type: ignore[attr-defined]
-        return call
-
-    return mark
+    return functools.partial(Provision, clause, symbol)

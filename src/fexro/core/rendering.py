@@ -12,8 +12,10 @@ from fexro.core.quantities import (
     MINUS,
     THIN_SPACE,
     Dimension,
+    Unit,
     UnitSystem,
     format_number,
+    format_quantity,
     format_significant,
     unit_of,
 )
@@ -27,6 +29,7 @@ GREEK = {
     "delta": "δ",
     "epsilon": "ε",
     "eta": "η",
+    "theta": "θ",
     "kappa": "κ",
     "lambda": "λ",
     "phi": "φ",
@@ -39,6 +42,7 @@ GREEK = {
 }
 FIGURES_PUT_IN = 6
 FIGURES_OF_RESULT = 5
+DECIMALS_OF_ANGLE = 4  # of a degree: a hundredth of a millimetre across a section
 
 _SUM, _PRODUCT, _UNARY, _POWER, _ATOM = range(5)
 _COMPARISONS = {ast.Lt: "<", ast.LtE: "≤", ast.Gt: ">", ast.GtE: "≥"}
@@ -63,6 +67,8 @@ def _result(term: Term, system: UnitSystem) -> list[str]:
     """Write a result in the unit the formula gives and, where another is usual, in that too."""
     coherent = unit_of(term.dimension, system, coherent=True)
     shown = unit_of(term.dimension, system)
+    if term.dimension is Dimension.ANGLE:
+        return [f"{format_number(float(term.value) / shown.size, DECIMALS_OF_ANGLE)} °"]
     written = [f"{_number(term, system, FIGURES_OF_RESULT)} {coherent.symbol}".rstrip()]
     if shown.size != coherent.size:
         value = format_significant(float(term.value) / shown.size, FIGURES_OF_RESULT)
@@ -261,12 +267,21 @@ def _typst_number(text: str) -> str:
     return text.replace(THIN_SPACE, " thin ")
 
 
+def _note(line: Note, system: UnitSystem) -> str:
+    shown = {
+        name: format_quantity(float(term.value), term.dimension, system)
+        for name, term in line.terms.items()
+    }
+    return line.text.format(**shown) if shown else line.text
+
+
 def _text_line(line: Line, system: UnitSystem) -> str:
     match line:
-        case Note(text=text):
-            return text
+        case Note():
+            return _note(line, system)
         case Given(symbol=symbol, value=value, source=source):
-            return f"{text_symbol(symbol)} = {' = '.join(_result(value, system))}   ({source})"
+            results = " = ".join(_result(value, system)).replace(" °", "°")
+            return f"{text_symbol(symbol)} = {results}   ({source})"
         case Table():
             return _text_table(line, system)
         case Formula():
@@ -282,8 +297,8 @@ def _text_line(line: Line, system: UnitSystem) -> str:
 
 def _typst_line(line: Line, system: UnitSystem) -> str:
     match line:
-        case Note(text=text):
-            return _escape(text)
+        case Note():
+            return _escape(_note(line, system))
         case Given(symbol=symbol, value=value, source=source):
             equation = f"${typst_symbol(symbol)} = {_typst_results(value, system)}$"
             return f"{equation} #h(1em) #source[{_escape(source)}]"
@@ -310,14 +325,26 @@ def _escape(text: str) -> str:
     return re.sub(r"([\\#$*_`<>@\[\]~=])", r"\\\1", text)
 
 
+# Decimals of a table's cells beyond those of other tables: enough to do its sums again.
+_FINER = {
+    Dimension.FORCE: 1,
+    Dimension.LENGTH: 1,
+    Dimension.AREA: 1,
+    Dimension.STRESS: 1,
+}
+PER_MILLE = Unit("‰", 1e-3, 4)
+
+
 def _cells(table: Table, system: UnitSystem) -> tuple[list[str], list[list[str]]]:
     """Return the headings (symbol and unit) and the rows of a table, as text."""
     heads, decimals, sizes = [], [], []
     for symbol, dimension in table.columns:
         unit = None if dimension is None else unit_of(dimension, system)
+        if dimension is Dimension.STRAIN:
+            unit = PER_MILLE
         suffix = f" ({unit.symbol})" if unit and unit.symbol else ""
         heads.append(text_symbol(symbol) + suffix)
-        extra = 1 if dimension in (Dimension.FORCE, Dimension.LENGTH) else 0
+        extra = 0 if dimension is None else _FINER.get(dimension, 0)
         decimals.append(unit.decimals + extra if unit else 0)
         sizes.append(unit.size if unit else 1.0)
     rows = [

@@ -20,6 +20,7 @@ __all__ = [
     "ENDS",
     "Check",
     "Column",
+    "Demand",
     "Demands",
     "DesignCode",
     "KeyPoint",
@@ -101,6 +102,21 @@ class Check:
 
 
 @dataclass(frozen=True, eq=False)
+class Demand:
+    """One demand, N and N·mm.
+
+    Attributes:
+        values: N, Mx, My to be met, (3,).
+        place: where it acts.
+        first_order: the analysed forces it comes from, (3,).
+    """
+
+    values: FloatArray
+    place: str
+    first_order: FloatArray
+
+
+@dataclass(frozen=True, eq=False)
 class Demands:
     """Demands of every combination, N and N·mm.
 
@@ -113,6 +129,15 @@ class Demands:
     values: FloatArray
     places: tuple[str, ...]
     first_order: FloatArray
+
+    def at(self, index: int) -> Demand:
+        """Return a demand by its index in order of combinations and, within, of their places."""
+        combination, place = divmod(index, len(self.places))
+        return Demand(
+            self.values[combination, place],
+            self.places[place],
+            self.first_order[combination, place],
+        )
 
 
 @dataclass(frozen=True)
@@ -189,7 +214,7 @@ class DesignCode(Protocol):
         ...
 
     def explain_strength(
-        self, column: Column, strength: Strength, demand: FloatArray, point: Points, capped: bool
+        self, column: Column, strength: Strength, demand: Demand, point: Points, capped: bool
     ) -> Derivation:
         """Write the calculation of the utilisation of a demand from the surface point behind it."""
         ...

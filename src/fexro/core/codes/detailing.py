@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from functools import partial
+
+import numpy as np
 
 from fexro.core.codes import Check, Column, State, state_of_ratio
-from fexro.core.provisions import Derivation, derivation
-from fexro.core.quantities import Dimension, format_quantity
+from fexro.core.provisions import Derivation
+from fexro.core.quantities import Dimension, format_length
+from fexro.core.section.outline import FloatArray
 
 __all__ = ["bar_count_check", "clear_spacing_check", "slenderness_reminder"]
 
@@ -35,22 +37,30 @@ def bar_count_check(column: Column, least: int, clause: str, reason: str) -> Che
     )
 
 
-def clear_spacing_check(column: Column, clause: str, least_of: Callable[[float], float]) -> Check:
-    """Return the check of the clear spacing of bars; `least_of` a diameter is the provision, mm."""
+def clear_spacing_check(
+    column: Column, clause: str, least_of: Callable[[FloatArray, Derivation | None], FloatArray]
+) -> Check:
+    """Return the check of the clear spacing of bars, for the pair with the least to spare.
+
+    Args:
+        column: the column.
+        clause: clause of the limit.
+        least_of: the provision: for diameters, mm, of any shape; writes into a derivation, if any.
+    """
     bars = column.section.bars
-    clear, i, j = bars.clear_distance()
-    diameter = float(max(bars.diameter[i], bars.diameter[j]))
+    clear, larger = bars.pairs()
+    least = least_of(larger, None)
+    i, j = divmod(int((least / np.maximum(clear, 1e-9)).argmax()), len(bars))
+    spacing, required = float(clear[i, j]), float(least[i, j])
 
     def derive() -> Derivation:
-        with derivation() as record:
-            least_of(diameter)
-        record.given("s", clear, Dimension.LENGTH, f"clear, bars {i + 1} and {j + 1}")
+        record = Derivation()
+        least_of(larger[i, j], record)
+        record.given("s", spacing, Dimension.LENGTH, f"clear, bars {i + 1} and {j + 1}")
         return record
 
-    least = least_of(diameter)
-    ratio = least / max(clear, 1e-9)
-    unit = partial(format_quantity, dimension=Dimension.LENGTH, system=column.units)
-    shown, allowed = unit(round(clear, 1)), unit(least)
+    ratio = required / max(spacing, 1e-9)
+    shown, allowed = (format_length(value, column.units) for value in (spacing, required))
     return Check(
         "Clear bar spacing",
         "spacing",

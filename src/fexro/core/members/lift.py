@@ -283,10 +283,10 @@ def explain_demand(result: LiftResult, index: int) -> Derivation:
 
 
 def _explain(lift: Lift, along: Utilisation, index: int) -> Derivation:
-    demand = lift.demands.values.reshape(-1, 3)[index]
+    demand = lift.demands.at(index)
     strength = strength_of(lift.code, lift.column)
     point = strength.at(along.angle[index : index + 1], along.fraction[index : index + 1, None])
-    if not np.any(demand):
+    if not np.any(demand.values):
         record = Derivation()
         record.note("No force acts in this combination.")
         return record

@@ -298,8 +298,8 @@ class Body:
         return directions
 
     @cached_property
-    def symmetry(self) -> Symmetry:
-        """The turns and reflections about the centre that leave the body alike."""
+    def figure(self) -> Figure:
+        """What must come upon itself where the body is alike: its edges and bars."""
         place, run, kind = [], [], []
         for index, rings in enumerate(self.rings):
             start = rings.start[:, 0] + 1j * rings.start[:, 1]
@@ -312,8 +312,12 @@ class Body:
             place.append(points[:, 0] + 1j * points[:, 1])
             run.append(np.zeros(len(points), dtype=np.complex128))
             kind.append(np.stack([np.full(len(points), float(index)), np.round(bars.area, 6)]))
-        figure = Figure(*(np.concatenate(parts, axis=-1) for parts in (place, run, kind)))
-        return find_symmetry(figure, self.vertices[:, 0] + 1j * self.vertices[:, 1])
+        return Figure(*(np.concatenate(parts, axis=-1) for parts in (place, run, kind)))
+
+    @cached_property
+    def symmetry(self) -> Symmetry:
+        """The turns and reflections about the centre that leave the body alike."""
+        return find_symmetry(self.figure, self.vertices[:, 0] + 1j * self.vertices[:, 1])
 
     @cached_property
     def size(self) -> float:

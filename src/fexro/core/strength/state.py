@@ -66,7 +66,8 @@ class SectionState:
     Attributes:
         body, plane: what is strained, and how.
         x, y: positions of all bars, (B,).
-        strain, stress, displaced, force: of each bar, with the stress of the concrete displaced.
+        strain, stress, displaced, area, force: of each bar, with the stress of the concrete
+            displaced.
         bars: sums over the bars: N, Mx, My, (3,).
     """
 
@@ -75,13 +76,13 @@ class SectionState:
         self.x, self.y = body.bar_points.T
         self.strain = plane.strain(self.x, self.y)
         self.stress, self.displaced = np.zeros_like(self.x), np.zeros_like(self.x)
-        area = np.zeros_like(self.x)
+        self.area = np.zeros_like(self.x)
         for bars, part in zip(body.bars, body.bar_parts, strict=True):
             self.stress[part] = bars.law.stress(self.strain[part])
             if bars.displaced is not None:
                 self.displaced[part] = bars.displaced.stress(self.strain[part])
-            area[part] = bars.area
-        self.force: FloatArray = (self.stress - self.displaced) * area
+            self.area[part] = bars.area
+        self.force: FloatArray = (self.stress - self.displaced) * self.area
         arms = np.stack([np.ones_like(self.x), self.y, self.x])
         self.bars: FloatArray = arms @ self.force
 

@@ -12,6 +12,7 @@ from fexro.core.codes import (
     ENDS,
     Check,
     Column,
+    Demand,
     Demands,
     KeyPoint,
     State,
@@ -20,13 +21,19 @@ from fexro.core.codes import (
 from fexro.core.codes.aci318_19 import reinforcement as bars_rules
 from fexro.core.codes.aci318_19 import strength as rules
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
-from fexro.core.codes.calculation import write_bars, write_demand, write_neutral_axis
+from fexro.core.codes.calculation import (
+    Capacity,
+    largest_component,
+    write_bars,
+    write_demand,
+    write_direction,
+)
 from fexro.core.codes.detailing import (
     bar_count_check,
     clear_spacing_check,
     slenderness_reminder,
 )
-from fexro.core.provisions import Derivation, derivation
+from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, format_quantity
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.body import BarSet, Body, Region
@@ -35,6 +42,8 @@ from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Points, Strength
 
 __all__ = ["ACI_IN_LB", "ACI_SI", "CodeACI", "LimitPlanesACI"]
+
+FLAT = 1e6  # of the section's size: a depth of the neutral axis from which strains are uniform
 
 
 @dataclass(frozen=True)
@@ -88,9 +97,9 @@ class CodeACI:
             [BarSet(bars.x, bars.y, bars.area, steel, concrete)],
             outline.centroid,
         )
-        phi_c, alpha = self._factors(column)
+        phi_c, _ = self._factors(column)
         epsilon_ty = rules.yield_strain(column.steel.yield_strength, column.steel.modulus)
-        nominal = self._largest_axial(column, alpha)
+        nominal = self._largest_axial(column)
         tension = rules.tension_strength(column.steel.yield_strength, bars.total_area)
         return Strength(
             body,
@@ -135,12 +144,11 @@ class CodeACI:
         spiral = column.section.ties.spiral
         least = bars_rules.LEAST_BARS_SPIRAL if spiral else bars_rules.LEAST_BARS_TIES
 
-        def least_spacing(diameter: float) -> float:
-            return float(
-                bars_rules.least_clear_spacing(
-                    s_0=self.edition.least_spacing, d_b=diameter, d_agg=column.aggregate
-                )
+        def least_spacing(diameter: FloatArray, record: Derivation | None) -> FloatArray:
+            least: FloatArray = bars_rules.least_clear_spacing.into(
+                record, self.edition.least_spacing, diameter, column.aggregate
             )
+            return least
 
         return [
             self._bar_ratio(column),
@@ -153,16 +161,17 @@ class CodeACI:
     def _bar_ratio(self, column: Column) -> Check:
         least, largest = bars_rules.LEAST_RATIO, bars_rules.LARGEST_RATIO
 
-        def calculate() -> float:
+        def calculate(record: Derivation | None = None) -> float:
+            section = column.section
             return float(
-                bars_rules.reinforcement_ratio(
-                    A_st=column.section.bars.total_area, A_g=column.section.outline.area
+                bars_rules.reinforcement_ratio.into(
+                    record, section.bars.total_area, section.outline.area
                 )
             )
 
         def derive() -> Derivation:
-            with derivation() as record:
-                calculate()
+            record = Derivation()
+            calculate(record)
             record.note("Allowed: 0.01 to 0.08; 0.04 where all bars are lapped at one level.")
             return record
 
@@ -218,84 +227,138 @@ class CodeACI:
         return []
 
     def explain_strength(
-        self, column: Column, strength: Strength, demand: FloatArray, point: Points, capped: bool
+        self, column: Column, strength: Strength, demand: Demand, point: Points, capped: bool
     ) -> Derivation:
         """Write the calculation of the utilisation of a demand from the surface point behind it."""
-        with derivation() as record:
-            write_demand(record, ("P_u", "M_ux", "M_uy"), demand)
-            if capped:
-                self._explain_cap(column, float(demand[0]))
-            else:
-                self._explain_point(record, column, strength, demand, point)
+        record = Derivation()
+        write_demand(record, ("P_u", "M_ux", "M_uy"), demand.values)
+        if capped:
+            self._explain_cap(record, column, float(demand.values[0]))
+            return record
+        capacity = Capacity(SectionState(strength.body, StrainPlane.behind(point)))
+        if capacity.tension:
+            self._explain_tension(record, column, float(demand.values[0]))
+        else:
+            c = rules.CONCRETE_LIMIT_STRAIN / max(float(point.curvature[0, 0]), 1e-30)
+            largest = largest_component(demand.values, strength.mesh.scale)
+            force = float(demand.values[largest])
+            self._explain_point(record, column, capacity, c, force, largest)
         return record
 
-    def _explain_cap(self, column: Column, axial: float) -> None:
-        phi_c, alpha = self._factors(column)
-        rules.axial_utilisation(axial, phi_c, self._largest_axial(column, alpha))
+    def _explain_cap(self, record: Derivation, column: Column, axial: float) -> None:
+        record.note("The cap of the axial strength governs.")
+        largest = self._largest_axial(column, record)
+        phi_c, _ = self._factors(column, record)
+        rules.cap_utilisation.into(record, axial, phi_c, largest)
+
+    def _explain_tension(self, record: Derivation, column: Column, axial: float) -> None:
+        record.note("Pure tension: every bar yields, no concrete resists.")
+        area = column.section.bars.total_area
+        largest = rules.tension_strength.into(record, column.steel.yield_strength, area)
+        phi = rules.FACTOR_TENSION
+        record.given("phi", phi, Dimension.RATIO, "tension-controlled, Table 21.2.2")
+        rules.tension_utilisation.into(record, axial, phi, largest)
 
     def _explain_point(
         self,
         record: Derivation,
         column: Column,
-        strength: Strength,
-        demand: FloatArray,
-        point: Points,
+        capacity: Capacity,
+        c: float,
+        force: float,
+        largest: int,
     ) -> None:
-        steel = column.steel
-        state = SectionState(strength.body, StrainPlane.behind(point))
-        write_neutral_axis(record, state)
-        c = rules.CONCRETE_LIMIT_STRAIN / max(float(point.curvature[0, 0]), 1e-30)
-        record.given("c", c, Dimension.LENGTH, "depth of the neutral axis")
-        beta_1, sigma_c = self._block(column)
-        rules.block_depth(beta_1, c)
-        force, arm_x, arm_y = state.concrete
-        record.given("A_c", force / sigma_c, Dimension.AREA, "area of the block")
-        C_c = rules.concrete_force(sigma_c, force / sigma_c)
-        write_bars(record, state, ("f_s", "sigma_c"))
-        axial, moment_x, moment_y = (float(total) for total in state.bars)
+        """Write the strength of a strain plane; `force` is the component `largest` of the demand.
+
+        Args:
+            record: what is written into.
+            column: the column.
+            capacity: what it carries under the strain plane.
+            c: depth of the neutral axis, mm.
+            force: the component of the demand that is compared, N or N·mm.
+            largest: which of N, Mx, My that is.
+        """
+        steel, state = column.steel, capacity.state
+        write_direction(record, state)
+        limit = rules.CONCRETE_LIMIT_STRAIN
+        record.given("epsilon_cu", limit, Dimension.STRAIN, "extreme compression fibre, 22.2.2.1")
+        beta_1, sigma_c = self._block(column, record)
+        if c < FLAT * column.section.outline.area**0.5:
+            record.given("c", c, Dimension.LENGTH, "depth of the neutral axis")
+            rules.block_depth.into(record, beta_1, c)
+            strains = "ε = ε_cu (1 − d / c)"
+        else:
+            record.note("The strain is uniform: all of the section is in the block.")
+            strains = "ε = ε_cu"
+        area = capacity.concrete / sigma_c
+        record.given("A_c", area, Dimension.AREA, "area of the block, bars not deducted")
+        C_c = rules.concrete_force.into(record, sigma_c, area)
+        bars = f"{strains}, f_s = E_s ε up to f_y, σ_c where d < a"
+        write_bars(record, state, ("f_s", "sigma_c"), bars)
+        axial, moment_x, moment_y = capacity.bars
         record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
-        P_n = rules.nominal_axial(C_c, axial)
-        record.given("e_c", arm_y, Dimension.LENGTH, "block from the centroid in y")
-        record.given("M_s_sum", moment_x, Dimension.MOMENT, "sum of F·y over the bars")
-        M_nx = rules.nominal_moment(C_c, arm_y, moment_x)
-        record.given("e_c", arm_x, Dimension.LENGTH, "block from the centroid in x")
-        record.given("M_s_sum", moment_y, Dimension.MOMENT, "sum of F·x over the bars")
-        M_ny = rules.nominal_moment(C_c, arm_x, moment_y)
+        resisting = [rules.nominal_axial.into(record, C_c, axial)]
+        for axis, across, arm, moment in (
+            ("x", "y", capacity.arm_y, moment_x),
+            ("y", "x", capacity.arm_x, moment_y),
+        ):
+            names = {
+                "e_c": f"e_c{across}",
+                "M_s_sum": f"M_s{axis}_sum",
+                "M_n": f"M_n{axis}",
+            }
+            record.given(
+                names["e_c"], arm, Dimension.LENGTH, f"block from the centroid in {across}"
+            )
+            record.given(
+                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the bars"
+            )
+            resisting.append(rules.nominal_moment.named(**names).into(record, C_c, arm, moment))
         epsilon_t = float(-state.strain.min())
-        epsilon_ty = rules.yield_strain(steel.yield_strength, steel.modulus)
+        epsilon_ty = rules.yield_strain.into(record, steel.yield_strength, steel.modulus)
         record.given(
             "epsilon_t", epsilon_t, Dimension.STRAIN, "net tensile strain of the extreme bar"
         )
-        phi = rules.resistance_factor(epsilon_t, epsilon_ty, self._factors(column)[0])
-        scaled = np.abs(demand) / strength.mesh.scale
-        largest = int(scaled.argmax())
+        phi_c, _ = self._factors(column, record)
+        phi = rules.resistance_factor.into(record, epsilon_t, epsilon_ty, phi_c)
         if largest == 0:
-            rules.axial_utilisation(float(demand[0]), phi, P_n)
+            rules.axial_utilisation.into(record, force, phi, resisting[0])
         else:
-            record.note(f"The ray is compared in the moment about {'xy'[largest - 1]}.")
-            rules.moment_utilisation(float(demand[largest]), phi, (M_nx, M_ny)[largest - 1])
+            axis = "xy"[largest - 1]
+            record.note(f"The ray is compared in the moment about {axis}.")
+            compared = rules.moment_utilisation.named(M_u=f"M_u{axis}", M_n=f"M_n{axis}")
+            compared.into(record, force, phi, resisting[largest])
 
-    def _block(self, column: Column) -> tuple[float, float]:
+    def _block(self, column: Column, record: Derivation | None = None) -> tuple[float, float]:
         f_c, edition = column.concrete.strength, self.edition
-        beta_1 = rules.block_factor(
-            f_c, edition.block_strength, edition.block_step, edition.block_full
+        beta_1 = rules.block_factor.into(
+            record, f_c, edition.block_strength, edition.block_step, edition.block_full
         )
-        return float(beta_1), float(rules.block_stress(f_c))
+        return float(beta_1), float(rules.block_stress.into(record, f_c))
 
-    def _factors(self, column: Column) -> tuple[float, float]:
-        if column.section.ties.spiral:
-            return rules.FACTOR_SPIRAL, rules.AXIAL_SPIRAL
-        return rules.FACTOR_TIES, rules.AXIAL_TIES
+    def _factors(self, column: Column, record: Derivation | None = None) -> tuple[float, float]:
+        """Return the factor of compression control and the share of the cap."""
+        spiral = column.section.ties.spiral
+        phi_c = rules.FACTOR_SPIRAL if spiral else rules.FACTOR_TIES
+        if record is not None:
+            kind = "spiral" if spiral else "ties"
+            source = f"compression-controlled, {kind}, Table 21.2.2"
+            record.given("phi_c", phi_c, Dimension.RATIO, source)
+        return phi_c, rules.AXIAL_SPIRAL if spiral else rules.AXIAL_TIES
 
-    def _largest_axial(self, column: Column, alpha: float) -> float:
+    def _largest_axial(self, column: Column, record: Derivation | None = None) -> float:
         section = column.section
-        P_o = rules.strength_at_zero_eccentricity(
-            column.concrete.strength,
-            section.outline.area,
-            section.bars.total_area,
-            column.steel.yield_strength,
+        f_y_o = rules.squash_yield.into(
+            record, column.steel.yield_strength, self.edition.largest_squash_yield
         )
-        return float(rules.max_axial_strength(alpha, P_o))
+        P_o = rules.strength_at_zero_eccentricity.into(
+            record, column.concrete.strength, section.outline.area, section.bars.total_area, f_y_o
+        )
+        _, alpha = self._factors(column)
+        if record is not None:
+            kind = "spiral" if section.ties.spiral else "ties"
+            record.given("alpha", alpha, Dimension.RATIO, f"{kind}, Table 22.4.2.1")
+        return float(rules.max_axial_strength.into(record, alpha, P_o))
 
 
 def _fraction_of_strain(strain: float, strength: Strength, angle: FloatArray) -> FloatArray:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from numpy import clip, where
+from numpy import clip, minimum, where
 
 from fexro.core.provisions import provision
 from fexro.core.quantities import Area, Force, Length, Moment, Ratio, Strain, Stress
@@ -16,18 +16,20 @@ __all__ = [
     "FACTOR_TIES",
     "PEAK_STRAIN",
     "axial_utilisation",
-    "bar_stress",
     "block_depth",
     "block_factor",
     "block_stress",
+    "cap_utilisation",
     "concrete_force",
     "max_axial_strength",
     "moment_utilisation",
     "nominal_axial",
     "nominal_moment",
     "resistance_factor",
+    "squash_yield",
     "strength_at_zero_eccentricity",
     "tension_strength",
+    "tension_utilisation",
     "yield_strain",
 ]
 
@@ -68,22 +70,22 @@ def block_factor(f_c_prime: Stress, f_1: Stress, f_step: Stress, f_2: Stress) ->
     return where(f_c_prime >= f_2, 0.65, clip(0.85 - 0.05 * (f_c_prime - f_1) / f_step, 0.65, 0.85))
 
 
-@provision("20.2.2.1", symbol="f_s")
-def bar_stress(epsilon_s: Strain, E_s: Stress, f_y: Stress) -> Stress:
-    """Stress of a bar, elastic to yield."""
-    return clip(E_s * epsilon_s, -f_y, f_y)
-
-
 @provision("22.4.2.1", symbol="P_n,max")
 def max_axial_strength(alpha: Ratio, P_o: Force) -> Force:
     """Largest nominal axial strength: 0.80 (ties) or 0.85 (spiral) of that at no eccentricity."""
     return alpha * P_o
 
 
+@provision("22.4.2.1", symbol="f_y_o")
+def squash_yield(f_y: Stress, f_y_max: Stress) -> Stress:
+    """Yield strength that counts at zero eccentricity: up to 550 MPa [80 000 psi]."""
+    return minimum(f_y, f_y_max)
+
+
 @provision("22.4.2.2", symbol="P_o")
-def strength_at_zero_eccentricity(f_c_prime: Stress, A_g: Area, A_st: Area, f_y: Stress) -> Force:
+def strength_at_zero_eccentricity(f_c_prime: Stress, A_g: Area, A_st: Area, f_y_o: Stress) -> Force:
     """Nominal axial strength at zero eccentricity."""
-    return 0.85 * f_c_prime * (A_g - A_st) + f_y * A_st
+    return 0.85 * f_c_prime * (A_g - A_st) + f_y_o * A_st
 
 
 @provision("22.4.3.1", symbol="P_nt,max")
@@ -108,6 +110,18 @@ def nominal_axial(C_c: Force, F_s_sum: Force) -> Force:
 def nominal_moment(C_c: Force, e_c: Length, M_s_sum: Moment) -> Moment:
     """Nominal moment about the centroid of the gross section: concrete and bars."""
     return C_c * e_c + M_s_sum
+
+
+@provision("10.5.1.1, 22.4.2.1", symbol="U")
+def cap_utilisation(P_u: Force, phi_c: Ratio, P_n_max: Force) -> Ratio:
+    """Factored over the largest design axial strength."""
+    return P_u / (phi_c * P_n_max)
+
+
+@provision("10.5.1.1, 22.4.3.1", symbol="U")
+def tension_utilisation(P_u: Force, phi: Ratio, P_nt_max: Force) -> Ratio:
+    """Factored tension over the largest design tensile strength."""
+    return -P_u / (phi * P_nt_max)
 
 
 @provision("10.5.1.1", symbol="U")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import partial
+from functools import lru_cache, partial
 
 import numpy as np
 
@@ -13,12 +13,19 @@ from fexro.core.codes import (
     ENDS,
     Check,
     Column,
+    Demand,
     Demands,
     KeyPoint,
     State,
     Vocabulary,
 )
-from fexro.core.codes.calculation import write_bars, write_demand, write_neutral_axis
+from fexro.core.codes.calculation import (
+    Capacity,
+    largest_component,
+    write_bars,
+    write_demand,
+    write_direction,
+)
 from fexro.core.codes.detailing import (
     bar_count_check,
     clear_spacing_check,
@@ -27,8 +34,8 @@ from fexro.core.codes.detailing import (
 from fexro.core.codes.en1992_1_1 import materials, reinforcement
 from fexro.core.codes.en1992_1_1 import strength as rules
 from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
-from fexro.core.provisions import Derivation, derivation
-from fexro.core.quantities import Dimension, format_quantity
+from fexro.core.provisions import Derivation
+from fexro.core.quantities import Dimension, format_length, format_quantity
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.body import BarSet, Body, Region
 from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle
@@ -41,6 +48,7 @@ __all__ = ["EN_RECOMMENDED", "EN_UK", "CodeEN"]
 LEAST_ECCENTRICITY = 20.0  # mm, 6.1(4)
 CONCRETE_RANGE = (12.0, 90.0)  # MPa, 3.1.2(2)
 STEEL_RANGE = (400.0, 600.0)  # MPa, 3.2.2(3)
+FLAT = 1e3  # of the section's size: a depth of the neutral axis from which strains are uniform
 ROUND = 12  # corners of an outline beyond which it is a round section
 
 
@@ -99,35 +107,49 @@ class CodeEN:
         )
 
     def design_demands(self, column: Column, analysed: FloatArray) -> Demands:
-        """Return both ends as analysed and, in compression, with e0 about one axis at a time."""
-        x0, y0, x1, y1 = column.section.outline.bounds
-        found = [analysed]
-        for axis, height in ((1, y1 - y0), (2, x1 - x0)):
+        """Return both ends as analysed and, in compression, with e0 about one axis at a time.
+
+        Where the analysed moment is less than e0 asks for, e0 may lie on either side; where a
+        reflection of the section makes both sides alike, one is enough.
+        """
+        found, places = [analysed], list(ENDS)
+        for place, axis, sense in self._least_eccentric(column):
             eccentric = analysed.copy()
-            e_0 = float(rules.least_eccentricity(height, LEAST_ECCENTRICITY))
-            least = np.maximum(analysed[..., 0], 0.0) * e_0
-            sign = np.where(analysed[..., axis] < 0, -1.0, 1.0)
-            eccentric[..., axis] = sign * np.maximum(np.abs(analysed[..., axis]), least)
+            e_0 = float(rules.least_eccentricity(_height(column, axis), LEAST_ECCENTRICITY))
+            least = rules.least_moment(np.maximum(analysed[..., 0], 0.0), e_0)
+            moment = analysed[..., 1 + axis]
+            # Alike on both sides, it lies where the analysed moment is.
+            side = np.where(moment < 0, -1.0, 1.0) if sense == 0 else sense
+            eccentric[..., 1 + axis] = np.where(np.abs(moment) < least, side * least, moment)
             found.append(eccentric)
-        places = (*ENDS, *(f"{end}, e0 {axis}" for axis in "xy" for end in ENDS))
-        first_order = np.concatenate([analysed] * 3, axis=1)
-        return Demands(np.concatenate(found, axis=1), places, first_order)
+            places += [f"{end}, {place}" for end in ENDS]
+        first_order = np.concatenate([analysed] * len(found), axis=1)
+        return Demands(np.concatenate(found, axis=1), tuple(places), first_order)
+
+    def _least_eccentric(self, column: Column) -> list[tuple[str, int, int]]:
+        """Return how e0 acts: its name, the axis it acts about, and its sense, 0 for either."""
+        found = []
+        for axis, alike in enumerate(_reflections(self, column)):
+            name = f"e0 {'xy'[axis]}"
+            senses = ((name, 0),) if alike else ((f"{name} +", 1), (f"{name} −", -1))
+            found += [(place, axis, sense) for place, sense in senses]
+        return found
 
     def limits(self, column: Column, demands: FloatArray) -> list[Check]:
         """Return the checks of detailing (8.2, 9.5.2), of materials, and assumptions."""
         corners = len(column.section.outline.rings[0])
         least = reinforcement.LEAST_BARS_ROUND if corners > ROUND else corners
 
-        def least_spacing(diameter: float) -> float:
-            return float(
-                reinforcement.least_clear_spacing(
-                    self.annex.spacing_factor,
-                    diameter,
-                    column.aggregate,
-                    self.annex.spacing_margin,
-                    reinforcement.LEAST_SPACING,
-                )
+        def least_spacing(diameter: FloatArray, record: Derivation | None) -> FloatArray:
+            least: FloatArray = reinforcement.least_clear_spacing.into(
+                record,
+                self.annex.spacing_factor,
+                diameter,
+                column.aggregate,
+                self.annex.spacing_margin,
+                reinforcement.LEAST_SPACING,
             )
+            return least
 
         return [
             self._bar_area(column, demands),
@@ -142,20 +164,21 @@ class CodeEN:
         area, outline = column.section.bars.total_area, column.section.outline.area
         axial = float(demands[:, 0].max(initial=0.0))
 
-        def calculate() -> tuple[float, float]:
-            least = reinforcement.least_reinforcement(
-                self.annex.axial_share,
-                axial,
-                materials.steel_design_strength(column.steel.yield_strength, self.annex.gamma_s),
-                self.annex.area_share,
-                outline,
+        def calculate(record: Derivation | None = None) -> tuple[float, float]:
+            f_yd = materials.steel_design_strength.into(
+                record, column.steel.yield_strength, self.annex.gamma_s
             )
-            largest = reinforcement.largest_reinforcement(self.annex.largest_ratio, outline)
+            least = reinforcement.least_reinforcement.into(
+                record, self.annex.axial_share, axial, f_yd, self.annex.area_share, outline
+            )
+            largest = reinforcement.largest_reinforcement.into(
+                record, self.annex.largest_ratio, outline
+            )
             return float(least), float(largest)
 
         def derive() -> Derivation:
-            with derivation() as record:
-                calculate()
+            record = Derivation()
+            calculate(record)
             record.given("A_s", area, Dimension.AREA, "all bars; at laps twice the largest")
             return record
 
@@ -172,14 +195,15 @@ class CodeEN:
 
     def _bar_diameter(self, column: Column) -> Check:
         smallest, least = float(column.section.bars.diameter.min()), self.annex.least_diameter
-        unit = partial(format_quantity, dimension=Dimension.LENGTH, system=column.units)
+        unit = partial(format_length, system=column.units)
+        large_enough = smallest >= least
         return Check(
             "Bar diameter",
             "bar size",
-            State.SATISFIED if smallest >= least else State.EXCEEDED,
+            State.SATISFIED if large_enough else State.EXCEEDED,
             least / smallest,
             "9.5.2(1)",
-            f"{unit(smallest)} ≥ {unit(least)}",
+            f"{unit(smallest)} {'≥' if large_enough else '<'} {unit(least)}",
             f"Bars of {unit(smallest)}; at least {unit(least)} required.",
             derive=_given(("phi", smallest, "smallest bar"), ("phi_min", least, "of the annex")),
         )
@@ -199,25 +223,32 @@ class CodeEN:
         if not (capacity_x > 0 and capacity_y > 0):
             return []
 
-        def calculate() -> float:
-            f_cd, f_yd = self._design_strengths(column)
+        def calculate(record: Derivation | None = None) -> float:
+            f_cd, f_yd = self._design_strengths(column, record)
             section = column.section
-            resistance = rules.axial_resistance(
-                section.outline.area, f_cd, section.bars.total_area, f_yd
+            resistance = rules.axial_resistance.into(
+                record, section.outline.area, f_cd, section.bars.total_area, f_yd
             )
             round_section = len(section.outline.rings[0]) > ROUND
-            n = rules.axial_share(axial, resistance)
-            a = 2.0 if round_section else rules.biaxial_exponent(n)
+            n = rules.axial_share.into(record, axial, resistance)
+            if round_section:
+                a = 2.0
+                if record is not None:
+                    record.given("a", a, Dimension.RATIO, "round section")
+            else:
+                a = rules.biaxial_exponent.into(record, n)
             return float(
-                rules.biaxial_ratio(abs(moment_x), capacity_x, abs(moment_y), capacity_y, a)
+                rules.biaxial_ratio.into(
+                    record, abs(moment_x), capacity_x, abs(moment_y), capacity_y, a
+                )
             )
 
         def derive() -> Derivation:
-            with derivation() as record:
-                write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand)
-                record.given("M_Rdx", float(capacity_x), Dimension.MOMENT, "about x alone at NEd")
-                record.given("M_Rdy", float(capacity_y), Dimension.MOMENT, "about y alone at NEd")
-                calculate()
+            record = Derivation()
+            write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand)
+            record.given("M_Rdx", float(capacity_x), Dimension.MOMENT, "about x alone at NEd")
+            record.given("M_Rdy", float(capacity_y), Dimension.MOMENT, "about y alone at NEd")
+            calculate(record)
             record.note("Shown beside the exact result, which is the check.")
             return record
 
@@ -236,48 +267,131 @@ class CodeEN:
         ]
 
     def explain_strength(
-        self, column: Column, strength: Strength, demand: FloatArray, point: Points, capped: bool
+        self, column: Column, strength: Strength, demand: Demand, point: Points, capped: bool
     ) -> Derivation:
         """Write the calculation of the utilisation of a demand from the surface point behind it."""
-        with derivation() as record:
-            write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand)
-            self._design_strengths(column)
-            strength_number = column.concrete.strength
-            materials.peak_strain(strength_number)
-            materials.limit_strain(strength_number)
-            materials.law_exponent(strength_number)
-            state = SectionState(strength.body, StrainPlane.behind(point))
-            write_neutral_axis(record, state)
-            top = state.extremes[1]
-            record.given("epsilon_top", top, Dimension.STRAIN, "extreme compression fibre")
-            depth = state.neutral_axis_depth
-            if depth is not None and depth < 1e6 * state.extent[1]:
-                record.given("x", depth, Dimension.LENGTH, "depth of the neutral axis")
-            force, arm_x, arm_y = state.concrete
-            record.given("N_c", force, Dimension.FORCE, "parabola–rectangle over the section")
-            write_bars(record, state, ("sigma_s", "sigma_c"))
-            axial, moment_x, moment_y = (float(total) for total in state.bars)
-            record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
-            resistance: list[float] = [rules.resisting_axial(force, axial)]
-            for arm, moment, axis in ((arm_y, moment_x, "y"), (arm_x, moment_y, "x")):
-                record.given("e_c", arm, Dimension.LENGTH, f"concrete from the centroid in {axis}")
-                record.given("M_s_sum", moment, Dimension.MOMENT, f"sum of F·{axis} over the bars")
-                resistance.append(rules.resisting_moment(force, arm, moment))
-            largest = int((np.abs(demand) / strength.mesh.scale).argmax())
-            if largest == 0:
-                rules.axial_utilisation(float(demand[0]), resistance[0])
-            else:
-                record.note(f"The ray is compared in the moment about {'xy'[largest - 1]}.")
-                rules.moment_utilisation(float(demand[largest]), resistance[largest])
+        record = Derivation()
+        self._explain_demand(record, column, demand)
+        _, f_yd = self._design_strengths(column, record)
+        capacity = Capacity(SectionState(strength.body, StrainPlane.behind(point)))
+        if capacity.tension:
+            record.note("Pure tension: every bar yields, no concrete resists.")
+            largest_tension = rules.tension_resistance.into(
+                record, f_yd, column.section.bars.total_area
+            )
+            rules.tension_utilisation.into(record, float(demand.values[0]), largest_tension)
+            return record
+        resisting = self._explain_plane(record, column, capacity)
+        largest = largest_component(demand.values, strength.mesh.scale)
+        force = float(demand.values[largest])
+        if largest == 0:
+            rules.axial_utilisation.into(record, force, resisting[0])
+        else:
+            axis = "xy"[largest - 1]
+            record.note(f"The ray is compared in the moment about {axis}.")
+            compared = rules.moment_utilisation.named(M_Ed=f"M_Ed{axis}", M_R=f"M_R{axis}")
+            compared.into(record, force, resisting[largest])
         return record
 
-    def _design_strengths(self, column: Column) -> tuple[float, float]:
-        annex = self.annex
-        f_cd = materials.concrete_design_strength(
-            column.concrete.strength, annex.alpha_cc, annex.gamma_c
+    def _explain_demand(self, record: Derivation, column: Column, demand: Demand) -> None:
+        """Write the demand, and how e0 made it from the analysed forces where it did."""
+        acting = {place: (axis, sense) for place, axis, sense in self._least_eccentric(column)}
+        _, _, place = demand.place.partition(", ")
+        if place not in acting:
+            write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand.values)
+            return
+        axial = float(demand.values[0])
+        record.given("N_Ed", axial, Dimension.FORCE, "demand")
+        for axis, name in enumerate("xy"):
+            analysed, used = (
+                float(forces[1 + axis]) for forces in (demand.first_order, demand.values)
+            )
+            if axis != acting[place][0]:
+                record.given(f"M_Ed{name}", used, Dimension.MOMENT, "demand, as analysed")
+                continue
+            record.given(f"M_0Ed{name}", analysed, Dimension.MOMENT, "as analysed")
+            if axial <= 0:
+                record.note("Without compression e0 adds nothing.")
+            else:
+                e_0 = rules.least_eccentricity.named(e_0=f"e_0{name}").into(
+                    record, _height(column, axis), LEAST_ECCENTRICITY
+                )
+                rules.least_moment.named(M_e0=f"M_e0{name}", e_0=f"e_0{name}").into(
+                    record, axial, float(e_0)
+                )
+            raised = used != analysed
+            source = (
+                f"demand: e0 about {name} towards {'+' if used > 0 else '−'}, more than as analysed"
+                if raised
+                else "demand: as analysed, which is no less"
+            )
+            record.given(f"M_Ed{name}", used, Dimension.MOMENT, source)
+
+    def _explain_plane(
+        self, record: Derivation, column: Column, capacity: Capacity
+    ) -> tuple[float, float, float]:
+        """Write the strain plane and what it resists; return N, Mx, My."""
+        strength, state = column.concrete.strength, capacity.state
+        materials.peak_strain.into(record, strength)
+        materials.limit_strain.into(record, strength)
+        materials.law_exponent.into(record, strength)
+        write_direction(record, state)
+        record.given("epsilon_top", state.extremes[1], Dimension.STRAIN, "extreme fibre")
+        depth = state.neutral_axis_depth
+        if depth is not None and abs(depth) < FLAT * state.body.size:
+            record.given("x", depth, Dimension.LENGTH, "depth of the neutral axis")
+            strains = "ε = ε_top (1 − d / x)"
+        else:
+            record.note("The strain is uniform.")
+            strains = "ε = ε_top"
+        record.given(
+            "N_c", capacity.concrete, Dimension.FORCE, "parabola–rectangle over the section"
         )
-        f_yd = materials.steel_design_strength(column.steel.yield_strength, annex.gamma_s)
+        write_bars(record, state, ("sigma_s", "sigma_c"), f"{strains}, σ_s = E_s ε up to f_yd")
+        axial, moment_x, moment_y = capacity.bars
+        record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
+        resisting = [rules.resisting_axial.into(record, capacity.concrete, axial)]
+        for axis, across, arm, moment in (
+            ("x", "y", capacity.arm_y, moment_x),
+            ("y", "x", capacity.arm_x, moment_y),
+        ):
+            names = {"e_c": f"e_c{across}", "M_s_sum": f"M_s{axis}_sum", "M_R": f"M_R{axis}"}
+            record.given(
+                names["e_c"], arm, Dimension.LENGTH, f"concrete from the centroid in {across}"
+            )
+            record.given(
+                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the bars"
+            )
+            resisting.append(
+                rules.resisting_moment.named(**names).into(record, capacity.concrete, arm, moment)
+            )
+        total, about_x, about_y = resisting
+        return float(total), float(about_x), float(about_y)
+
+    def _design_strengths(
+        self, column: Column, record: Derivation | None = None
+    ) -> tuple[float, float]:
+        annex = self.annex
+        f_cd = materials.concrete_design_strength.into(
+            record, column.concrete.strength, annex.alpha_cc, annex.gamma_c
+        )
+        f_yd = materials.steel_design_strength.into(
+            record, column.steel.yield_strength, annex.gamma_s
+        )
         return float(f_cd), float(f_yd)
+
+
+def _height(column: Column, axis: int) -> float:
+    """Return the depth of a section for bending about x (0) or y (1), mm."""
+    x0, y0, x1, y1 = column.section.outline.bounds
+    return (y1 - y0, x1 - x0)[axis]
+
+
+@lru_cache(maxsize=4096)
+def _reflections(code: CodeEN, column: Column) -> tuple[bool, bool]:
+    """Tell whether a section is its own image when moments about x, and about y, change sign."""
+    figure = code.strength(column).body.figure
+    return figure.alike(1.0, True), figure.alike(-1.0, True)
 
 
 def _planes(column: Column) -> rules.LimitPlanesEN:

@@ -20,9 +20,12 @@ __all__ = [
     "biaxial_exponent",
     "biaxial_ratio",
     "least_eccentricity",
+    "least_moment",
     "moment_utilisation",
     "resisting_axial",
     "resisting_moment",
+    "tension_resistance",
+    "tension_utilisation",
 ]
 
 
@@ -99,6 +102,18 @@ def least_eccentricity(h: Length, e_min: Length) -> Length:
     return maximum(h / 30, e_min)
 
 
+@provision("6.1(4)", symbol="M_e0")
+def least_moment(N_Ed: Force, e_0: Length) -> Moment:
+    """Moment of a compression at the least eccentricity."""
+    return N_Ed * e_0
+
+
+@provision("6.1(2)", symbol="N_Rt")
+def tension_resistance(f_yd: Stress, A_s: Area) -> Force:
+    """Resistance to tension: every bar yields."""
+    return f_yd * A_s
+
+
 @provision("6.1(2)", symbol="N_R")
 def resisting_axial(N_c: Force, F_s_sum: Force) -> Force:
     """Axial resistance of the strain plane: concrete and bars."""
@@ -115,6 +130,12 @@ def resisting_moment(N_c: Force, e_c: Length, M_s_sum: Moment) -> Moment:
 def axial_utilisation(N_Ed: Force, N_R: Force) -> Ratio:
     """Design over resisting axial force."""
     return N_Ed / N_R
+
+
+@provision("6.1", symbol="U")
+def tension_utilisation(N_Ed: Force, N_Rt: Force) -> Ratio:
+    """Design over resisting tension."""
+    return -N_Ed / N_Rt
 
 
 @provision("6.1", symbol="U")
