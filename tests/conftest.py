@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+import tempfile
+
 import numpy as np
 import pytest
 
@@ -71,8 +74,10 @@ def fibre_resultants(column, angle, strain, curvature, sigma_c, block_from, cell
 
 
 def pytest_configure():
-    """Examples are drawn the same way in every run, so that a failure is one for everybody."""
+    """Examples are drawn the same way in every run; nothing is written into the user's home."""
     from hypothesis import settings
+
+    os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="fexro-state-")
 
     settings.register_profile("repeatable", derandomize=True, deadline=None)
     settings.load_profile("repeatable")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import os
 import sys
 from collections.abc import Callable, Iterator
@@ -12,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
+from click.exceptions import Abort, ClickException
 
 from fexro import __version__
 
@@ -29,7 +29,7 @@ app = typer.Typer(
 )
 
 DEMO = "demo"
-EXIT_EXCEEDED, EXIT_REFUSED, EXIT_CANCELLED = 1, 2, 130
+EXIT_EXCEEDED, EXIT_REFUSED, EXIT_UNFORESEEN, EXIT_CANCELLED, EXIT_NO_READER = 1, 2, 3, 130, 141
 WORTH_A_BAR = 100  # lifts
 AUDIT_TOLERANCE = 0.01
 
@@ -130,7 +130,7 @@ def check(
 def audit(file: File) -> None:
     """Recompute every lift's governing utilisation by an independent path, square fibres.
 
-    Ends with 1 if any differs by more than 1 percent.
+    Ends with 1 if any differs by more than 1 percent, or cannot be compared for want of forces.
     """
     from fexro.core.members.audit import second_opinion
     from fexro.exchange.results import audit_text
@@ -143,7 +143,9 @@ def audit(file: File) -> None:
             opinions[key] = second_opinion(result)
             advance(1)
     typer.echo(audit_text(project, opinions), nl=False)
-    if any(abs(opinion.difference) > AUDIT_TOLERANCE for opinion in opinions.values()):
+    if not opinions or not all(
+        abs(opinion.difference) <= AUDIT_TOLERANCE for opinion in opinions.values()
+    ):
         raise typer.Exit(EXIT_EXCEEDED)
 
 
@@ -153,8 +155,8 @@ def surface(
     mark: Annotated[str, typer.Argument(help="Mark of the lift, such as C4.")],
     level: Annotated[str, typer.Argument(help="Its level, such as L1.")],
     angle: Annotated[
-        float, typer.Option(help="Direction of the moment, degrees from Mx towards My.")
-    ] = 0.0,
+        str, typer.Option(help="Direction of the moment, degrees from Mx towards My.")
+    ] = "0",
     axial: Annotated[
         str | None,
         typer.Option(help="Instead, the Mx–My curve at this axial force, such as 3200 or 2.4MN."),
@@ -174,12 +176,11 @@ def surface(
         levels = ", ".join(storey.name for storey in project.storeys)
         raise InputError("lift", f"“{key}”", f"a mark of {marks} at a level of {levels}")
     lift = resolve_lift(project, key)
-    if not math.isfinite(angle):
-        raise InputError("--angle", f"{angle}", "a finite number of degrees")
+    system = project.basis.system
     if axial is None:
-        table = meridian_table(lift, math.radians(angle))
+        table = meridian_table(lift, parse_quantity(angle, Dimension.ANGLE, system, "--angle"))
     else:
-        force = parse_quantity(axial, Dimension.FORCE, project.basis.system, "--axial")
+        force = parse_quantity(axial, Dimension.FORCE, system, "--axial")
         table = contour_table(lift, force)
         if not table.rows:
             raise InputError("--axial", f"“{axial}”", "a force between pure tension and the cap")
@@ -217,23 +218,49 @@ def schema() -> None:
 def _run_window(file: str | None) -> None:
     from fexro.desktop.application import run
 
-    project = None if file is None else _load(file)
-    path = None if file in (None, DEMO) else Path(str(file))
-    raise typer.Exit(run(project, path))
+    if file is None or file == DEMO:
+        raise typer.Exit(run(None if file is None else _load(file), None))
+    from fexro.project.file import load_project
+
+    path = Path(file)
+    project, state = load_project(path)
+    raise typer.Exit(run(project, path, state))
 
 
 def main() -> None:
-    """Run the command line; a refusal is one sentence on standard error."""
+    """Run the command line and end with its exit code; what goes wrong is one sentence."""
+    sys.exit(_run())
+
+
+def _run() -> int:
     from fexro.core.errors import FexroError
 
     try:
-        app()
+        code = app(standalone_mode=False)
+        sys.stdout.flush()
+        return code if isinstance(code, int) else 0
     except FexroError as error:
-        typer.echo(f"fexro: {error}", err=True)
-        sys.exit(EXIT_REFUSED)
-    except KeyboardInterrupt:
-        typer.echo("fexro: cancelled; nothing was written.", err=True)
-        sys.exit(EXIT_CANCELLED)
+        return _say(str(error), EXIT_REFUSED)
+    except ClickException as error:
+        error.show()
+        return error.exit_code
+    except (KeyboardInterrupt, Abort):
+        return _say("cancelled; nothing was written.", EXIT_CANCELLED)
+    except BrokenPipeError:
+        # Whoever read has gone; what Python would still write at its end goes nowhere.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return EXIT_NO_READER
+    except Exception as error:
+        from fexro.failures import log_failure
+
+        details = log_failure(error)
+        sentence = f"something went wrong that Fexro did not foresee. {details}"
+        return _say(sentence, EXIT_UNFORESEEN)
+
+
+def _say(sentence: str, code: int) -> int:
+    typer.echo(f"fexro: {sentence}", err=True)
+    return code
 
 
 if __name__ == "__main__":

@@ -24,10 +24,10 @@ def settings_file(tmp_path):
 
 
 @pytest.fixture
-def empty_window(qtbot, settings_file):
+def empty_window(qtbot, settings_file, tmp_path):
     make_application()
     settings = QSettings(str(settings_file), QSettings.Format.IniFormat)
-    window = Window(Document(), settings)
+    window = Window(Document(tmp_path / "journals"), settings)
     qtbot.addWidget(window, before_close_func=_without_changes)
     window.show()
     window.activateWindow()
@@ -37,10 +37,10 @@ def empty_window(qtbot, settings_file):
 
 
 @pytest.fixture
-def window_again(qtbot, settings_file):
+def window_again(qtbot, settings_file, tmp_path):
     """A window that finds what an earlier one has remembered; kept until the test is over."""
     settings = QSettings(str(settings_file), QSettings.Format.IniFormat)
-    window = Window(Document(), settings)
+    window = Window(Document(tmp_path / "journals"), settings)
     qtbot.addWidget(window, before_close_func=_without_changes)
     yield window
     window.close()

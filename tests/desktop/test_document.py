@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import time
+
 import pytest
+from PyQt6.QtCore import QTimer
 
 from fexro.core.errors import FexroError, InputError
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.document import Document
-from fexro.project.file import write_project
-from fexro.project.model import LiftKey
+from fexro.project.file import project_text, read_project, write_project
+from fexro.project.model import LiftKey, Member
 from fexro.project.resolve import check_project
+from fexro.project.storage import ChangedOutsideError, backup_of
 
 KEY = LiftKey("C4", "L1")
 
@@ -55,15 +59,39 @@ def test_an_edit_while_checking_keeps_the_newer_result(qtbot):
     assert len(document.results) == 36
 
 
-def test_old_results_stay_until_the_new_arrive(qtbot, document):
-    before = dict(document.results)
+def test_no_verdict_of_former_facts_stays(qtbot, document):
     basis = document.project.basis.model_copy(update={"code": "EN 1992-1-1"})
     document.change_basis(basis, "Design code EN 1992-1-1")
     assert not document.complete
-    assert set(document.results) == set(before)
+    assert document.results == {}
     qtbot.waitUntil(lambda: document.complete, timeout=30_000)
     assert {r.lift.code.name for r in document.results.values()} == {"EN 1992-1-1 (recommended)"}
     assert document.checked_together == 36
+
+
+def test_a_changed_code_and_cancelled_checking_leave_lifts_unchecked(qtbot, document):
+    document.change_basis(
+        document.project.basis.model_copy(update={"code": "EN 1992-1-1"}), "Design code"
+    )
+    document.cancel()
+    # An edit of one lift checks that one, and mixes nothing.
+    document.replace_lift(KEY, with_bars(document, "12 D28"), "Main bars")
+    assert set(document.results) == {KEY}
+    assert document.results[KEY].lift.code.name == "EN 1992-1-1 (recommended)"
+    document.undo()
+    assert set(document.results) == {KEY}
+    document.check_rest()
+    qtbot.waitUntil(lambda: document.complete, timeout=30_000)
+    assert {r.lift.code.name for r in document.results.values()} == {"EN 1992-1-1 (recommended)"}
+
+
+def test_undoing_a_change_of_code_leaves_no_verdict_of_the_other(qtbot, document):
+    document.change_basis(
+        document.project.basis.model_copy(update={"code": "EN 1992-1-1"}), "Design code"
+    )
+    document.undo()
+    document.cancel()
+    assert document.results == {}
 
 
 def test_cancelling_leaves_the_rest_without_new_results(qtbot):
@@ -75,6 +103,81 @@ def test_cancelling_leaves_the_rest_without_new_results(qtbot):
     assert not document.complete
     assert document.results == {}
     document.cancel()  # nothing left to cancel
+
+
+def test_an_error_while_checking_is_told_and_can_be_tried_again(qtbot, document, monkeypatch):
+    def fail(*_):
+        raise FexroError("A process that checked lifts was ended from outside.")
+        yield
+
+    monkeypatch.setattr("fexro.desktop.document.stream_checks", fail)
+    with qtbot.waitSignal(document.told) as told:
+        document.change_basis(
+            document.project.basis.model_copy(update={"code": "EN 1992-1-1"}), "Design code"
+        )
+    assert "ended from outside" in told.args[0]
+    assert not document.busy
+    assert not document.complete
+    monkeypatch.undo()
+    document.check_rest()
+    qtbot.waitUntil(lambda: document.complete, timeout=30_000)
+
+
+def test_combinations_are_exempted_for_a_lift_or_a_mark_and_back(qtbot, document):
+    def exempt():
+        return document.project.combinations[1].not_for
+
+    document.exempt("U2", Member(mark="C4"), exempt=True)
+    assert exempt() == (Member(mark="C4"),)
+    qtbot.waitUntil(lambda: document.complete)
+    assert "U2" not in document.results[KEY].lift.combinations
+    assert document.undo_label == "U2 not for C4"
+    document.exempt("U2", Member(mark="C4", storey="L1"), exempt=False)
+    assert {member.storey for member in exempt()} == {"Roof", "L5", "L4", "L3", "L2"}
+    assert "U2" in document.results[KEY].lift.combinations
+    document.exempt("U2", Member(mark="C4", storey="L1"), exempt=True)
+    assert exempt() == (Member(mark="C4"),)
+    for _ in range(3):
+        document.undo()
+    assert exempt() == ()
+    with pytest.raises(InputError):
+        document.exempt("U2", Member(mark="C9"), exempt=True)
+    with pytest.raises(InputError):
+        document.exempt("U99", Member(mark="C4"), exempt=True)
+
+
+def test_a_change_from_outside_is_kept_as_the_former_version(document, tmp_path):
+    path = tmp_path / "a.fexro.json"
+    document.save(path)
+    assert not document.changed_outside()
+    theirs = project_text(tarnholm_archive().model_copy(update={"revision": "Z"}))
+    path.write_text(theirs)
+    assert document.changed_outside()
+    document.replace_lift(KEY, with_bars(document, "12 D28"), "Main bars")
+    with pytest.raises(ChangedOutsideError):
+        document.save(path)
+    assert path.read_text() == theirs
+    assert document.modified
+    document.save(path, overwrite=True)
+    assert backup_of(path).read_text() == theirs
+    assert read_project(path).by_key[KEY].section.bars == "12 D28"
+
+
+def test_edits_made_while_saving_stay_unsaved(qtbot, document, tmp_path, monkeypatch):
+    path = tmp_path / "a.fexro.json"
+
+    def slow(*args):
+        time.sleep(0.3)
+        return write_project(*args)
+
+    monkeypatch.setattr("fexro.desktop.document.write_project", slow)
+    QTimer.singleShot(
+        100, lambda: document.replace_lift(KEY, with_bars(document, "12 D28"), "Main bars")
+    )
+    document.save(path)
+    assert document.modified
+    assert read_project(path).by_key[KEY].section.bars == "10 D25"
+    assert document.project.by_key[KEY].section.bars == "12 D28"
 
 
 def test_a_refused_edit_and_a_refused_file_change_nothing(document, tmp_path):

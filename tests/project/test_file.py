@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
+import threading
+import tracemalloc
 from pathlib import Path
 
 import pytest
 
 from fexro.core.errors import FexroError, InputError
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project import storage
 from fexro.project.file import parse_project, project_schema, read_project, write_project
 from fexro.project.resolve import check_project
 
@@ -74,6 +78,25 @@ def test_a_project_is_read_back_as_written(tmp_path):
         ("version", 0, "version", "1"),
         ("format", "other", "format", "fexro project"),
         ("name", "", "name", "at least 1"),
+        ("name", "   ", "name", "can be seen"),
+        ("basis", DELETE, "basis", "required"),
+        ("version", DELETE, "version", "required"),
+        ("version", True, "version", "1"),
+        ("basis.code", DELETE, "basis.code", "required"),
+        (f"{LIFT}.section.cover", "40", "section.cover", "a number"),
+        (f"{LIFT}.section.cover", True, "section.cover", "found true; allowed: a number"),
+        (f"{LIFT}.section.shape.width", "500", "shape.width", "a number"),
+        (f"{LIFT}.forces.U1.0", [1, 2, 3], "forces.U1[0][3]", "required"),
+        (f"{LIFT}.forces.U1.0", [1, 2, 3, 4, 5, 6], "forces.U1[0]", "at most 5"),
+        (f"{LIFT}.forces.U1.0.0", "1", "forces.U1[0]", "a number"),
+        ("marks.1.name", "C1\u200b", "marks[1].name", "U+200B"),
+        ("marks.1.name", "C1\x00", "marks[1].name", "U+0000"),
+        ("marks.1.name", "C1 ", "marks[1]", "already used by marks[0]"),
+        ("marks.1.name", "Ｃ１", "marks[1]", "told apart"),
+        ("combinations.1.expression", "a\x1b[2J", "combinations[1].expression", "U+001B"),
+        ("storeys.1.height", 9.0, "storeys[1].height", "4.2 m or less"),
+        ("combinations.0.not_for", [{"mark": "C9"}], "not_for[0]", "one of C1"),
+        ("combinations.0.not_for", [{"mark": "C1", "storey": "B"}], "not_for[0]", "a storey of C1"),
     ],
 )
 def test_wrong_content_is_refused_with_its_place(path, value, where, words):
@@ -98,6 +121,81 @@ def test_a_self_crossing_outline_is_refused():
     shape = {"kind": "polygon", "outer": [[0, 0], [500, 500], [500, 0], [0, 500]]}
     with pytest.raises(InputError, match=r"lifts\[0\].section.shape.*cross"):
         parse_project(changed(f"{LIFT}.section.shape", shape), "file")
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "where"),
+    [
+        ('"name": "C1"', '"name": "C1", "name": "C1"', "marks[0].name"),
+        (
+            '"U1": [',
+            '"U1": [[0, 0, 0, 0, 0], [0, 0, 0, 0, 0]], "U1": [',
+            "marks[0].lifts[0].forces.U1",
+        ),
+        ('"format"', '"format": "other", "format"', "format"),
+    ],
+)
+def test_a_key_that_stands_twice_is_refused(old, new, where):
+    content = json.dumps(DEMO).replace(old, new, 1).encode()
+    with pytest.raises(InputError) as refusal:
+        parse_project(content, "file")
+    assert refusal.value.where == f"file: {where}"
+    assert "twice" in refusal.value.found
+
+
+def test_saving_changes_no_text(tmp_path):
+    path = tmp_path / "archive.fexro.json"
+    data = json.loads(json.dumps(DEMO))
+    names = ["A [ 1 ]", "A [1]", 'B "[ 2, 3 ]"', "C [\\n 4 ]", "D: [ ]"]
+    for mark, name in zip(data["marks"], names, strict=False):
+        mark["name"] = name
+    data["combinations"][0]["expression"] = "[ 1.2  ] D"
+    project = parse_project(json.dumps(data).encode(), "file")
+    write_project(project, path)
+    assert read_project(path) == project
+    assert [mark.name for mark in read_project(path).marks][:5] == names
+
+
+def wrong_throughout(kind):
+    data = json.loads(json.dumps(DEMO))
+    lift = data["marks"][0]["lifts"][0]
+    match kind:
+        case "lifts":
+            data["marks"][0]["lifts"] = [{}] * 200_000
+        case "marks":
+            data["marks"] = [{}] * 200_000
+        case "forces":
+            lift["forces"] = {f"U{i}": 0 for i in range(200_000)}
+        case "fields":
+            lift |= {f"field{i}": 0 for i in range(200_000)}
+        case "corners":
+            lift["section"]["shape"] = {"kind": "polygon", "outer": [{}] * 200_000}
+    return json.dumps(data).encode()
+
+
+@pytest.mark.parametrize("kind", ["lifts", "marks", "forces", "fields", "corners"])
+def test_a_file_that_is_wrong_throughout_costs_no_more_than_its_first_problems(kind):
+    content = wrong_throughout(kind)
+    tracemalloc.start()
+    with pytest.raises(InputError) as refusal:
+        parse_project(content, "file")
+    _, peak = tracemalloc.get_traced_memory()
+    tracemalloc.stop()
+    # What the text itself becomes in memory is the larger part.
+    assert peak < 60 * 1024**2
+    assert len(str(refusal.value)) < 1500
+
+
+def test_messages_are_cut_and_hold_nothing_invisible():
+    data = json.loads(json.dumps(DEMO))
+    data["marks"][0]["lifts"][0]["x" * 100_000] = 1
+    data["marks"][1]["name"] = "\x1b[31mred\u202e"
+    with pytest.raises(InputError) as refusal:
+        parse_project(json.dumps(data).encode(), "na\x1bme")
+    message = str(refusal.value)
+    assert message.isprintable()
+    assert len(message) < 1500
+    assert "\\u001b[31mred" in message
 
 
 def test_several_mistakes_are_all_told():
@@ -137,6 +235,22 @@ def test_a_hundred_megabytes_of_noise_are_refused(tmp_path):
                 file.write(block)
         with pytest.raises(InputError, match=r"noise\.fexro\.json"):
             read_project(path)
+
+
+def test_a_pipe_obeys_the_limit_too(tmp_path, monkeypatch):
+    monkeypatch.setattr(storage, "LARGEST_FILE", 1024**2)
+    pipe = tmp_path / "pipe"
+    os.mkfifo(pipe)
+
+    def feed():
+        with contextlib.suppress(BrokenPipeError), pipe.open("wb") as file:
+            file.write(b"{" * (3 * 1024**2))
+
+    thread = threading.Thread(target=feed)
+    thread.start()
+    with pytest.raises(InputError, match="at most 1 MB"):
+        read_project(pipe)
+    thread.join()
 
 
 def test_a_missing_file_and_a_folder_are_refused(tmp_path):

@@ -4,27 +4,23 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
+
+from fexro.core.records import Name, Number, Record
 
 __all__ = ["Concrete", "ReinforcingSteel"]
 
-Name = Annotated[str, Field(min_length=1, max_length=40)]
 
-
-class Concrete(BaseModel):
+class Concrete(Record):
     """A concrete grade; strength is f'c (ACI) or fck (EN), MPa."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
-
     name: Name
-    strength: Annotated[float, Field(ge=5, le=200, description="MPa")]
+    strength: Annotated[Number, Field(ge=5, le=200, description="MPa")]
 
 
-class ReinforcingSteel(BaseModel):
+class ReinforcingSteel(Record):
     """A grade of reinforcing bar: yield strength and modulus, MPa."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
-
     name: Name
-    yield_strength: Annotated[float, Field(ge=100, le=1200, description="MPa")]
-    modulus: Annotated[float, Field(ge=100_000, le=250_000, description="MPa")] = 200_000.0
+    yield_strength: Annotated[Number, Field(ge=100, le=1200, description="MPa")]
+    modulus: Annotated[Number, Field(ge=100_000, le=250_000, description="MPa")] = 200_000.0

@@ -177,7 +177,7 @@ _OFFERED = {
     Dimension.FORCE: "N, kN, MN, lbf, kip",
     Dimension.MOMENT: "N·mm, kN·m, MN·m, lbf·ft, kip·in, kip·ft",
     Dimension.STRESS: "kPa, MPa, N/mm², GPa, psi, ksi",
-    Dimension.ANGLE: "°, rad",
+    Dimension.ANGLE: "degrees °, radians rad",
 }
 
 # One number: a sign, digits that may stand in groups of three, a point or a comma before decimals.

@@ -12,6 +12,8 @@ from dataclasses import dataclass
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.section.shapes import Circle, HollowCircle, LShape, Rectangle, Shape
 from fexro.project.model import (
+    FORMAT,
+    VERSION,
     Basis,
     Combination,
     EndForces,
@@ -125,9 +127,11 @@ _STACKS = (
 def tarnholm_archive() -> Project:
     """Return the demo project."""
     return Project(
+        format=FORMAT,
+        version=VERSION,
         name="Tarnholm Archive",
         revision="B",
-        basis=Basis(code="ACI 318-19", units="SI", aggregate=20.0),
+        basis=Basis(code="ACI 318-19", annex="recommended", units="SI", aggregate=20.0),
         concretes=[Concrete(name="C35", strength=35.0), Concrete(name="C45", strength=45.0)],
         steels=[
             ReinforcingSteel(name="Grade 420", yield_strength=420.0),

@@ -23,6 +23,10 @@ class _Failure:
         self.error = error
 
 
+def _raise(error: Exception) -> None:
+    raise error
+
+
 class Background(QObject, Generic[Result]):
     """Runs one piece of work at a time; a new one takes the place of the last.
 
@@ -32,11 +36,17 @@ class Background(QObject, Generic[Result]):
     Args:
         take: called in the interface thread with each result.
         parent: what it belongs to.
+        failed: called there with the error that ended the work; else it is raised.
     """
 
-    def __init__(self, take: Callable[[Result], None], parent: QObject | None = None) -> None:
+    def __init__(
+        self,
+        take: Callable[[Result], None],
+        parent: QObject | None = None,
+        failed: Callable[[Exception], None] | None = None,
+    ) -> None:
         super().__init__(parent)
-        self._take = take
+        self._take, self._failed = take, failed or _raise
         self._queue: SimpleQueue[Result | _Failure | None] = SimpleQueue()
         self._stopped = Event()
         self._timer = QTimer(self)
@@ -81,6 +91,7 @@ class Background(QObject, Generic[Result]):
             if result is None:
                 self._timer.stop()
             elif isinstance(result, _Failure):
-                raise result.error
+                self._timer.stop()
+                self._failed(result.error)
             else:
                 self._take(result)

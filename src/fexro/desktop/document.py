@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing
 from functools import partial
 from pathlib import Path
@@ -13,16 +13,24 @@ from threading import Event
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from fexro.core.codes.registry import CODES, design_code
+from fexro.core.errors import FexroError
 from fexro.core.members.lift import Lift, LiftResult, check_lifts, stream_checks
 from fexro.desktop.background import Background
-from fexro.project.file import read_project, write_project
-from fexro.project.history import Edit, History, replace_basis, replace_lift
-from fexro.project.model import Basis, LiftKey, LiftModel, Project
+from fexro.desktop.fields import Typing
+from fexro.desktop.journalling import JournalWriter
+from fexro.desktop.waiting import wait_for
+from fexro.project.file import load_project, write_project
+from fexro.project.history import Edit, History, exempt_member, replace_basis, replace_lift
+from fexro.project.journal import LostProject, journal_folder, lost_projects
+from fexro.project.model import Basis, LiftKey, LiftModel, Member, Project
 from fexro.project.resolve import resolve_lift
+from fexro.project.storage import FileState
 
-__all__ = ["Document", "Selection"]
+__all__ = ["UNCHECKED", "Document", "Selection"]
 
 AT_ONCE = 4  # lifts checked on the interface thread
+# What is said of a lift without a result, while lifts are being checked and when not.
+UNCHECKED = {True: "being checked", False: "not checked; checking was stopped"}
 LOT = 0.15  # seconds of results that are shown together
 
 
@@ -42,8 +50,9 @@ class Selection(QObject):
     combination_changed = pyqtSignal()
     plane_changed = pyqtSignal()
 
-    def __init__(self) -> None:
+    def __init__(self, typing: Typing) -> None:
         super().__init__()
+        self._typing = typing
         self.lift: LiftKey | None = None
         self.combination: str | None = None
         self.place: str | None = None
@@ -52,8 +61,11 @@ class Selection(QObject):
         self.pinned = False
 
     def select_lift(self, key: LiftKey | None) -> None:
-        """Select a lift; its governing combination is shown until one is chosen."""
-        if key != self.lift:
+        """Select a lift; its governing combination is shown until one is chosen.
+
+        What is typed for the present lift is committed first; where that is refused, it stays.
+        """
+        if key != self.lift and self._typing.settle():
             self.lift, self.combination, self.place = key, None, None
             self._let_go()
             self.lift_changed.emit()
@@ -115,28 +127,41 @@ def _in_lots(lifts: dict[LiftKey, Lift], stopped: Event) -> Iterator[Lot]:
 class Document(QObject):
     """The open project. Widgets show it and send edits; it keeps the results up to date.
 
+    A result belongs to the facts of its lift: an edit drops the results of the lifts it touches,
+    and a lift without a result is not checked.
+
+    Args:
+        journals: where edits are kept for recovery; without one in the user's own folder.
+
     Signals:
         opened: another project is shown.
         edited: the project changed by an edit, undo or redo; carries the lifts touched.
-        checked: results arrived for the lifts carried.
+        checked: results arrived for the lifts carried, or checking ended; then it carries none.
         saved_changed: the saved state, path or history changed.
+        told: a sentence about something that could not be done.
     """
 
     opened = pyqtSignal()
     edited = pyqtSignal(frozenset)
     checked = pyqtSignal(frozenset)
     saved_changed = pyqtSignal()
+    told = pyqtSignal(str)
 
-    def __init__(self) -> None:
+    def __init__(self, journals: Path | None = None) -> None:
         super().__init__()
-        self.selection = Selection()
+        self.typing = Typing()
+        self.selection = Selection(self.typing)
         self.results: dict[LiftKey, LiftResult] = {}
         self.path: Path | None = None
         self.check_time, self.checked_together = 0.0, 0
+        self._file_state: FileState | None = None
         self._history: History | None = None
         self._pending: set[LiftKey] = set()
-        self._work: Background[Lot] = Background(self._take_results, self)
+        self._work: Background[Lot] = Background(self._take_results, self, self._check_failed)
         self._started = 0.0
+        self._journals = journals if journals is not None else journal_folder()
+        self._journal = JournalWriter(self._journals, self)
+        self._journal.failed.connect(self.told)
 
     @property
     def project(self) -> Project | None:
@@ -168,36 +193,90 @@ class Document(QObject):
         """How many lifts have their result."""
         return 0 if self.project is None else len(self.project.by_key) - len(self._pending)
 
-    def show_project(self, project: Project, path: Path | None) -> None:
-        """Show another project and check it in the background, mark by mark."""
-        self._history = History(project)
-        self.path = path
+    def show_project(
+        self, project: Project, path: Path | None, state: FileState | None = None
+    ) -> None:
+        """Show another project and check it in the background, mark by mark.
+
+        Args:
+            project: the project.
+            path: its file, if it has one.
+            state: the state of that file when it was read.
+        """
+        self._begin(History(project), path, state)
+
+    def _begin(self, history: History, path: Path | None, state: FileState | None) -> None:
+        self.typing.take_back()
+        self._journal.drop()
+        self._work.cancel()
+        self._history, self.path, self._file_state = history, path, state
         self.results = {}
         self._pending.clear()
         self.selection.select_lift(None)
         self.opened.emit()
         self.saved_changed.emit()
-        self._check_in_background(frozenset(project.by_key))
+        self._check_in_background(frozenset(history.project.by_key))
 
     def open_file(self, path: Path) -> None:
-        """Read a project file and show it.
+        """Read a project file, while the window goes on, and show it.
 
         Raises:
             FexroError: if it is refused; the open project stays.
         """
-        self.show_project(read_project(path), path)
+        project, state = wait_for(partial(load_project, path))
+        self.show_project(project, path, state)
 
-    def save(self, path: Path) -> None:
-        """Write the project.
+    def lost_projects(self) -> list[LostProject]:
+        """Return projects whose edits were not saved when a process ended, the last first."""
+        return lost_projects(self._journals)
+
+    def recover(self, lost: LostProject) -> None:
+        """Show a project with its edits that were not saved; they still are not.
 
         Raises:
+            FexroError: if they cannot be read; the open project stays.
+        """
+        project = wait_for(lost.recover)
+        history = History(project)
+        history.mark_unsaved()
+        self._begin(history, lost.path, lost.state)
+        self._journal.edited(project, project, "recovered", lost.path, lost.state)
+        lost.forget()
+
+    def save(self, path: Path, *, overwrite: bool = False) -> None:
+        """Write the project, while the window goes on.
+
+        Args:
+            path: the file.
+            overwrite: whether what another program made of the file meanwhile may be lost; it is
+                kept beside as the former version.
+
+        Raises:
+            ChangedOutsideError: if another program changed the file, unless that may be lost.
             FexroError: if it cannot be written.
         """
         assert self._history is not None
-        write_project(self._history.project, path)
-        self.path = path
-        self._history.mark_saved()
+        history, project = self._history, self._history.project
+        known = None if overwrite or path != self.path else self._file_state
+        state = wait_for(partial(write_project, project, path, known))
+        if self._history is not history:
+            return
+        self.path, self._file_state = path, state
+        history.mark_saved(project)
+        self._journal.saved(project, history.project, path, state)
         self.saved_changed.emit()
+
+    def changed_outside(self) -> bool:
+        """Tell whether another program changed the project's file since it was read or written."""
+        if self.path is None or self._file_state is None:
+            return False
+        return not self._file_state.holds(self.path)
+
+    def close(self) -> None:
+        """Stop checking, and forget what is not saved: the user was asked."""
+        self._work.cancel()
+        self._journal.drop()
+        self._journal.close()
 
     def replace_lift(self, key: LiftKey, lift: LiftModel, label: str) -> None:
         """Put a changed lift in its place and recheck it.
@@ -206,26 +285,46 @@ class Document(QObject):
             InputError: if it is refused; the document stays as it was.
         """
         assert self._history is not None
-        edit: Edit = replace_lift(self._history.project, key, lift, label)
-        self._history.apply(edit)
-        self._recheck(edit.touched)
-
-    def undo(self) -> None:
-        """Take the last edit back."""
-        if self._history is not None and self._history.undo_label is not None:
-            self._recheck(self._history.undo())
-
-    def redo(self) -> None:
-        """Bring an undone edit back."""
-        if self._history is not None and self._history.redo_label is not None:
-            self._recheck(self._history.redo())
+        self._apply(replace_lift(self._history.project, key, lift, label))
 
     def change_basis(self, basis: Basis, label: str) -> None:
         """Put the project on another basis and recheck every lift."""
         assert self._history is not None
-        edit = replace_basis(self._history.project, basis, label)
+        if self.typing.settle():
+            self._apply(replace_basis(self._history.project, basis, label))
+
+    def exempt(self, combination: str, member: Member, *, exempt: bool) -> None:
+        """Mark a combination as not applying to a member, or as applying again."""
+        assert self._history is not None
+        self._apply(exempt_member(self._history.project, combination, member, exempt=exempt))
+
+    def _apply(self, edit: Edit) -> None:
+        assert self._history is not None
+        before = self._history.project
         self._history.apply(edit)
+        self._journal.edited(before, edit.project, edit.label, self.path, self._file_state)
         self._recheck(edit.touched)
+
+    def undo(self) -> None:
+        """Take the last edit back; what is typed is committed first, or taken back if refused."""
+        if not self.typing.settle():
+            self.typing.take_back()
+        elif self._history is not None and self._history.undo_label is not None:
+            self._travel(self._history.undo, f"undo: {self._history.undo_label}")
+
+    def redo(self) -> None:
+        """Bring an undone edit back."""
+        if not self.typing.settle():
+            self.typing.take_back()
+        elif self._history is not None and self._history.redo_label is not None:
+            self._travel(self._history.redo, f"redo: {self._history.redo_label}")
+
+    def _travel(self, step: Callable[[], frozenset[LiftKey]], label: str) -> None:
+        assert self._history is not None
+        before = self._history.project
+        touched = step()
+        self._journal.edited(before, self._history.project, label, self.path, self._file_state)
+        self._recheck(touched)
 
     def lift_of(self, key: LiftKey) -> Lift:
         """Return a lift of the project, ready to be checked."""
@@ -253,6 +352,9 @@ class Document(QObject):
         """Check the lifts an edit touches: a few at once, which takes about a frame."""
         project = self.project
         assert project is not None
+        for key in touched:
+            self.results.pop(key, None)
+        self._pending |= touched
         if len(touched) > AT_ONCE:
             self.edited.emit(touched)
             self.saved_changed.emit()
@@ -270,7 +372,7 @@ class Document(QObject):
         self.saved_changed.emit()
 
     def _check_in_background(self, touched: frozenset[LiftKey]) -> None:
-        """Check many lifts off the interface thread; old results stay until then."""
+        """Check many lifts, and all others still to be checked, off the interface thread."""
         project = self.project
         assert project is not None
         self._started = time.perf_counter()
@@ -279,9 +381,16 @@ class Document(QObject):
         self.checked_together = len(lifts)
         self._work.start(partial(_in_lots, lifts))
 
+    def check_rest(self) -> None:
+        """Check the lifts that have no result, after checking was stopped."""
+        if self.project is not None and self._pending and not self.busy:
+            self._check_in_background(frozenset())
+            self.tell_state()
+
     def cancel(self) -> None:
         """Stop checking in the background; lifts without a result stay not checked."""
         self._work.cancel()
+        self.tell_state()
 
     @property
     def busy(self) -> bool:
@@ -295,3 +404,15 @@ class Document(QObject):
         self._pending -= arrived.keys()
         self.check_time = time.perf_counter() - self._started
         self.checked.emit(frozenset(arrived))
+
+    def tell_state(self) -> None:
+        """Let those who look on see how far checking is."""
+        self.checked.emit(frozenset())
+
+    def _check_failed(self, error: Exception) -> None:
+        """Say why checking ended; what has no result stays not checked."""
+        self.tell_state()
+        if isinstance(error, FexroError):
+            self.told.emit(str(error))
+        else:
+            raise error

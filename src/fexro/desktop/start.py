@@ -7,7 +7,9 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+
+from fexro.desktop.text import Label, menu_text
 
 __all__ = ["StartPage"]
 
@@ -23,9 +25,9 @@ class StartPage(QWidget):
         super().__init__()
         self.setObjectName("page")
         self._recent = recent
-        title = QLabel("No project is open.")
+        title = Label("No project is open.")
         title.setProperty("role", "headline")
-        hint = QLabel("Open a project, or drop its file anywhere on this window.")
+        hint = Label("Open a project, or drop its file anywhere on this window.")
         hint.setProperty("role", "quiet")
         browse, demo = QPushButton("Open a project…"), QPushButton("Open the demo project")
         browse.clicked.connect(self.browse)
@@ -45,7 +47,7 @@ class StartPage(QWidget):
             if widget is not None:
                 widget.deleteLater()
         for name in self._recent():
-            button = QPushButton(f"{Path(name).name}    {Path(name).parent}")
+            button = QPushButton(menu_text(f"{Path(name).name}    {Path(name).parent}"))
             button.setProperty("role", "link")
             button.clicked.connect(lambda _=False, name=name: self.wanted.emit(name))
             self._files.addWidget(button)

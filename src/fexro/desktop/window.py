@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QByteArray, QMimeData, QPointF, QSettings, Qt
+from PyQt6.QtCore import QByteArray, QEvent, QMimeData, QPointF, QSettings, Qt
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
@@ -23,7 +24,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QMenu,
     QMessageBox,
@@ -41,11 +41,16 @@ from fexro.core.errors import FexroError
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.palette import Entry, Palette
+from fexro.desktop.question import ask
+from fexro.desktop.recovery import RecoveryBar
 from fexro.desktop.schedule.page import SchedulePage
 from fexro.desktop.start import StartPage
+from fexro.desktop.text import Label, menu_text, tip_text
 from fexro.desktop.theme import choose_theme, current_theme
 from fexro.project.file import SUFFIX
+from fexro.project.journal import LostProject
 from fexro.project.model import LiftKey, Project
+from fexro.project.storage import ChangedOutsideError, FileState, backup_of
 
 if TYPE_CHECKING:  # the bench is imported when first needed, so that the window is there sooner
     from fexro.desktop.bench.page import BenchPage
@@ -53,6 +58,7 @@ if TYPE_CHECKING:  # the bench is imported when first needed, so that the window
 __all__ = ["Window"]
 
 RECENT = 8
+FILE_ACTIONS = ("open", "demo", "save", "save_as", "quit")
 CODE_ACTIONS = ("code_aci", "code_en", "code_en_uk")
 PICTURE_ACTIONS = (
     *("nm", "mm", "surface", "stresses", "fit_demands", "pin", "other_bars"),
@@ -71,13 +77,16 @@ class Window(QMainWindow):
         self.setMinimumSize(960, 600)
         self.actions_by_name: dict[str, QAction] = {}
         self._bench: BenchPage | None = None
+        self._busy = self._told_change = False
         self._make_actions()
         self._make_content()
         self._make_status()
         self.palette_ = Palette(self.centralWidget() or self, self._entries)
         document.opened.connect(self._opened)
         document.saved_changed.connect(self._show_saved)
-        document.checked.connect(self._show_check_time)
+        document.edited.connect(self._show_checking)
+        document.checked.connect(self._show_checking)
+        document.told.connect(self.show_notice)
         hints = QGuiApplication.styleHints()
         if hints is not None:
             hints.colorSchemeChanged.connect(self._restyle)
@@ -95,6 +104,9 @@ class Window(QMainWindow):
         layout.setSpacing(0)
         layout.addWidget(self._make_bar())
         layout.addWidget(self._make_notice())
+        self.recovery = RecoveryBar()
+        self.recovery.wanted.connect(self.recover)
+        layout.addWidget(self.recovery)
         self.pages = QStackedWidget()
         self.start = StartPage(self._recent_files)
         self.start.wanted.connect(lambda name: self.open_path(Path(name)))
@@ -113,14 +125,14 @@ class Window(QMainWindow):
         self.menu_button = QPushButton("Menu")
         self.menu_button.setMenu(self._make_menu())
         self.menu_button.setToolTip("File, edit, view (F10)")
-        self.title, self.saved = QLabel(), QLabel()
+        self.title, self.saved = Label(), Label()
         self.title.setProperty("role", "title")
         self.saved.setProperty("role", "quiet")
         search = QPushButton("Go to a member, combination, command…   Ctrl K")
         search.setProperty("role", "search")
         search.setMinimumWidth(320)
         search.clicked.connect(self.open_palette)
-        self.code, self.units = QPushButton(), QLabel()
+        self.code, self.units = QPushButton(), Label()
         self.code.setToolTip("Change the design code")
         self.code.setMenu(self._make_code_menu())
         row = QHBoxLayout(bar)
@@ -160,7 +172,7 @@ class Window(QMainWindow):
     def _make_notice(self) -> QFrame:
         self.notice = QFrame()
         self.notice.setObjectName("notice")
-        self.notice_text = QLabel()
+        self.notice_text = Label()
         self.notice_text.setWordWrap(True)
         self.notice_text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         close = QPushButton("Dismiss")
@@ -177,18 +189,21 @@ class Window(QMainWindow):
         bar = self.statusBar()
         assert bar is not None
         bar.setSizeGripEnabled(False)
-        self.check_time = QLabel()
+        self.check_time = Label()
         self.check_time.setContentsMargins(10, 0, 0, 0)
         bar.addWidget(self.check_time)
         self.progress, self.stop_checking = QProgressBar(), QPushButton("Cancel")
         self.progress.setFixedWidth(180)
         self.progress.setTextVisible(False)
-        self.stop_checking.setProperty("role", "link")
-        self.stop_checking.clicked.connect(self._cancel_check)
-        for widget in (self.progress, self.stop_checking):
+        self.check_rest = QPushButton("Check the rest")
+        self.stop_checking.clicked.connect(self.document.cancel)
+        self.check_rest.clicked.connect(self.document.check_rest)
+        for button in (self.stop_checking, self.check_rest):
+            button.setProperty("role", "link")
+        for widget in (self.progress, self.stop_checking, self.check_rest):
             widget.hide()
             bar.addWidget(widget)
-        for state in (State.SATISFIED, State.ATTENTION, State.EXCEEDED):
+        for state in (State.SATISFIED, State.ATTENTION, State.NOT_CHECKED, State.EXCEEDED):
             bar.addPermanentWidget(_Legend(state))
 
     def _make_actions(self) -> None:
@@ -226,7 +241,8 @@ class Window(QMainWindow):
         ):
             action = QAction(text, self)
             action.setShortcut(QKeySequence(keys_))
-            action.triggered.connect(_without_argument(slot))
+            command = slot if name in ("undo", "redo") else partial(self._after_typing, slot)
+            action.triggered.connect(_without_argument(command))
             self.addAction(action)
             self.actions_by_name[name] = action
         for name, keys_, slot in (
@@ -238,6 +254,16 @@ class Window(QMainWindow):
             action.triggered.connect(_without_argument(slot))
             self.addAction(action)
             self.actions_by_name[name] = action
+
+    def _after_typing(self, command: Callable[[], object]) -> None:
+        """Run a command once what is typed is committed; where that is refused, say so first."""
+        if self.document.typing.settle():
+            command()
+        else:
+            self.show_notice(
+                f"{self.document.typing.refusal} Mend it, take it back with Esc, or give the"
+                " command again to go on without it."
+            )
 
     def _make_menu(self) -> QMenu:
         menu, actions = QMenu(self), self.actions_by_name
@@ -261,23 +287,57 @@ class Window(QMainWindow):
 
     # Files
 
-    def open_project(self, project: Project, path: Path | None) -> None:
-        """Show a project that is already read."""
-        self.document.show_project(project, path)
+    def open_project(
+        self, project: Project, path: Path | None, state: FileState | None = None
+    ) -> None:
+        """Show a project that is already read from a file, whose state that was."""
+        self.document.show_project(project, path, state)
         if path is not None:
             self._remember(path)
 
     def open_path(self, path: Path) -> bool:
         """Read a file and show it; a refusal is shown and the open project stays."""
-        if not self._may_leave():
-            return False
+        return self._may_leave() and self._read(path)
+
+    def _read(self, path: Path) -> bool:
         try:
-            self.document.open_file(path)
+            with self._working(f"Opening {path.name} …"):
+                self.document.open_file(path)
         except FexroError as error:
             self.show_notice(str(error))
             return False
         self._remember(path)
         return True
+
+    @contextmanager
+    def _working(self, text: str) -> Iterator[None]:
+        """While a file is read or written: say so, and begin nothing else with files."""
+        self._busy = True
+        self.check_time.setText(text)
+        for name in FILE_ACTIONS:
+            self.actions_by_name[name].setEnabled(False)
+        try:
+            yield
+        finally:
+            self._busy = False
+            for name in FILE_ACTIONS:
+                self.actions_by_name[name].setEnabled(True)
+            self._show_saved()
+            self._show_checking(frozenset())
+
+    def offer_lost_projects(self) -> None:
+        """Offer to recover what was open with unsaved edits when a process ended."""
+        self.recovery.show_lost(self.document.lost_projects())
+
+    def recover(self, lost: LostProject) -> None:
+        """Show a project with the edits that were not saved."""
+        if self._busy or not self._may_leave():
+            return
+        try:
+            with self._working(f"Recovering {lost.name} …"):
+                self.document.recover(lost)
+        except FexroError as error:
+            self.show_notice(str(error))
 
     def ask_open(self) -> None:
         """Ask for a file and open it."""
@@ -309,17 +369,43 @@ class Window(QMainWindow):
             return False
         return self._write(Path(name if name.endswith(".json") else name + SUFFIX))
 
-    def _write(self, path: Path) -> bool:
+    def _write(self, path: Path, *, overwrite: bool = False) -> bool:
         try:
-            self.document.save(path)
+            with self._working(f"Saving {path.name} …"):
+                self.document.save(path, overwrite=overwrite)
+        except ChangedOutsideError as error:
+            return self._decide_about_change(path, str(error))
         except FexroError as error:
             self.show_notice(str(error))
             return False
         self._remember(path)
         return True
 
+    def _decide_about_change(self, path: Path, reason: str) -> bool:
+        """Ask what to do with a file that another program changed; tell whether mine is saved."""
+        choices = ("Keep mine", "Save as…", "Reload the file")
+        explained = (
+            f"{reason}\n\n{choices[0]}: the file becomes this project; what is in it now stays"
+            f" beside it as {backup_of(path).name}.\n{choices[2]}: the edits made here are lost."
+        )
+        match ask(self, "The file was changed", explained, choices):
+            case 0:
+                return self._write(path, overwrite=True)
+            case 1:
+                return self.save_as()
+            case 2:
+                self._read(path)
+        return False
+
     def _may_leave(self) -> bool:
         """Ask about unsaved changes; tell whether the project may be left."""
+        if self._busy:
+            return False
+        if not self.document.typing.settle():
+            self.show_notice(
+                f"{self.document.typing.refusal} Mend it or take it back with Esc first."
+            )
+            return False
         if not self.document.modified:
             return True
         project = self.document.project
@@ -328,7 +414,7 @@ class Window(QMainWindow):
         answer = QMessageBox.question(
             self,
             "Unsaved changes",
-            f"Save the changes to {project.name}?",
+            tip_text(f"Save the changes to {project.name}?"),
             buttons.Save | buttons.Discard | buttons.Cancel,
             buttons.Save,
         )
@@ -349,7 +435,7 @@ class Window(QMainWindow):
     def _fill_recent(self) -> None:
         self.recent_menu.clear()
         for name in self._recent_files():
-            action = self.recent_menu.addAction(name)
+            action = self.recent_menu.addAction(menu_text(name))
             assert action is not None
             action.triggered.connect(_without_argument(partial(self.open_path, Path(name))))
         if self.recent_menu.isEmpty():
@@ -501,35 +587,47 @@ class Window(QMainWindow):
         else:
             parts.append("saved" if document.path else "not saved to a file")
         self.saved.setText(" · ".join(parts))
-        self.setWindowTitle(f"{project.name}[*] – Fexro")
+        name = project.name.replace("[*]", "[*][*]")
+        self.setWindowTitle(f"{name}[*] – Fexro")
         self.setWindowModified(document.modified)
 
-    def _cancel_check(self) -> None:
-        self.document.cancel()
-        project = self.document.project
-        assert project is not None
-        self.check_time.setText(f"Cancelled: {self.document.done} of {len(project.by_key)} checked")
-        for widget in (self.progress, self.stop_checking):
-            widget.hide()
-
-    def _show_check_time(self, keys: frozenset[LiftKey]) -> None:
-        project = self.document.project
+    def _show_checking(self, _: frozenset[LiftKey]) -> None:
+        project, document = self.document.project, self.document
         if project is None:
             return
-        for widget in (self.progress, self.stop_checking):
-            widget.setVisible(self.document.busy)
-        if not self.document.complete:
-            self.progress.setRange(0, len(project.by_key))
-            self.progress.setValue(self.document.done)
-            self.check_time.setText(f"Checking: {self.document.done} of {len(project.by_key)}")
+        total, busy = len(project.by_key), document.busy
+        for widget, shown in (
+            (self.progress, busy),
+            (self.stop_checking, busy),
+            (self.check_rest, not busy and not document.complete),
+        ):
+            widget.setVisible(shown)
+        if not document.complete:
+            self.progress.setRange(0, total)
+            self.progress.setValue(document.done)
+            word = "Checking" if busy else "Stopped"
+            self.check_time.setText(f"{word}: {document.done} of {total} checked")
             return
-        seconds = self.document.check_time
-        together = self.document.checked_together
+        seconds, together = document.check_time, document.checked_together
         if together > 1:
             count = f"{together} lifts × {len(project.combinations)} combinations"
             self.check_time.setText(f"Checked {count} in {seconds:.2f} s")
         else:
             self.check_time.setText(f"Rechecked in {1000 * seconds:.0f} ms")
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Look whether another program changed the file while this window was behind."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.ActivationChange:
+            if self.isActiveWindow() and not self._busy and self.document.changed_outside():
+                if not self._told_change:
+                    self._told_change = True
+                    self.show_notice(
+                        f"{self.document.path} was changed by another program. Saving will ask what"
+                        " to keep."
+                    )
+            else:
+                self._told_change = False
 
     def set_theme(self, name: str) -> None:
         """Keep to the `light` or `dark` theme, or follow the desktop; remembered."""
@@ -557,10 +655,10 @@ class Window(QMainWindow):
         """Ask about unsaved changes; remember the window's place."""
         assert event is not None
         if self._may_leave():
-            self.document.cancel()
             self._settings.setValue("geometry", self.saveGeometry())
             if self._bench is not None:
                 self._settings.setValue("bench", self._bench.layout_state())
+            self.document.close()
             event.accept()
         else:
             event.ignore()
@@ -571,7 +669,7 @@ class Window(QMainWindow):
             self.palette_.open()
 
 
-class _Legend(QLabel):
+class _Legend(Label):
     """A glyph and its word, in the status bar."""
 
     def __init__(self, state: State) -> None:

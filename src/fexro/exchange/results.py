@@ -47,7 +47,8 @@ def results_csv(results: Results) -> str:
     text = io.StringIO()
     writer = csv.writer(text)
     writer.writerow(_HEAD)
-    writer.writerows(_row(key, result, 6) for key, result in results.items())
+    for key, result in results.items():
+        writer.writerow(map(spreadsheet_text, _row(key, result, 6)))
     return text.getvalue()
 
 
@@ -85,8 +86,20 @@ def audit_text(project: Project, opinions: Mapping[LiftKey, Opinion]) -> str:
             f"{key!s:<14}{opinion.combination:<8}{opinion.engine:>8.4f}{opinion.fibres:>8.4f}"
             f"{100 * opinion.difference:>10.3f} %"
         )
-    lines += ["", f"Largest difference: {100 * largest:.3f} %."]
+    compared = sum(not math.isnan(opinion.engine) for opinion in opinions.values())
+    if compared < len(opinions):
+        lines += [
+            "",
+            f"{len(opinions) - compared} of {len(opinions)} lifts not compared: no forces.",
+        ]
+    if compared:
+        lines += ["", f"Largest difference: {100 * largest:.3f} %."]
     return "\n".join(lines) + "\n"
+
+
+def spreadsheet_text(text: str) -> str:
+    """Return text so that no spreadsheet takes it for a formula: such a start has ' before it."""
+    return f"'{text}" if text.startswith(("=", "+", "-", "−", "@", "\t", "\r")) else text
 
 
 def _code(results: Results) -> str:
@@ -124,6 +137,7 @@ def _lift(key: LiftKey, result: LiftResult) -> dict[str, Any]:
         "state": result.state.word,
         "verdict": result.verdict,
         "remarks": list(result.remarks),
+        "combinations_without_forces": list(result.lift.missing),
         "utilisation": _number(result.governing.ratio),
         "governing": result.governing.name,
         "clause": result.governing.clause,

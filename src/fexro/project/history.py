@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fexro.core.errors import InputError
-from fexro.project.model import Basis, LiftKey, LiftModel, Project
+from fexro.project.model import Basis, LiftKey, LiftModel, Member, Project
 from fexro.project.resolve import verify_lift
 
-__all__ = ["Edit", "History", "replace_basis", "replace_lift"]
+__all__ = ["Edit", "History", "exempt_member", "replace_basis", "replace_lift"]
 
 DEPTH = 500
 
@@ -29,7 +29,7 @@ class History:
         self._past: list[Edit] = []
         self._future: list[Edit] = []
         self._current = Edit("", project, frozenset())
-        self._saved = project
+        self._saved: Project | None = project
 
     @property
     def project(self) -> Project:
@@ -73,9 +73,13 @@ class History:
             self._current = self._future.pop()
         return self._current.touched
 
-    def mark_saved(self) -> None:
-        """Remember that the current project is the one on disk."""
-        self._saved = self._current.project
+    def mark_saved(self, project: Project | None = None) -> None:
+        """Remember that a project, or the current one, is that on disk."""
+        self._saved = project or self._current.project
+
+    def mark_unsaved(self) -> None:
+        """Remember that nothing of this is on disk."""
+        self._saved = None
 
 
 def replace_lift(project: Project, key: LiftKey, lift: LiftModel, label: str) -> Edit:
@@ -103,6 +107,37 @@ def replace_lift(project: Project, key: LiftKey, lift: LiftModel, label: str) ->
 def replace_basis(project: Project, basis: Basis, label: str) -> Edit:
     """Return the edit that puts the project on another basis; it touches every lift."""
     return Edit(label, _changed(project, {"basis": basis}), frozenset(project.by_key))
+
+
+def exempt_member(project: Project, combination: str, member: Member, *, exempt: bool) -> Edit:
+    """Return the edit that marks a combination as not applying to a member, or as applying again.
+
+    Raises:
+        InputError: if there is no such combination or member.
+    """
+    names = [c.name for c in project.combinations]
+    if combination not in names:
+        raise InputError("combination", f"“{combination}”", f"one of {', '.join(names[:12])}")
+    touched = frozenset(key for key in project.by_key if member.covers(key))
+    if not touched:
+        raise InputError("member", f"“{member}”", "a mark, or a mark and a storey of it")
+    present = project.combinations[names.index(combination)]
+    outside = {key for key in project.by_key if not present.applies(key)}
+    outside = outside | touched if exempt else outside - touched
+    members: list[Member] = []
+    for mark in project.marks:
+        lifts = [LiftKey(mark.name, lift.storey) for lift in mark.lifts]
+        left_out = [key for key in lifts if key in outside]
+        if lifts and left_out == lifts:
+            members.append(Member(mark=mark.name))
+        else:
+            members += [Member(mark=key.mark, storey=key.storey) for key in left_out]
+    changed = present.model_copy(update={"not_for": tuple(members)})
+    combinations = [changed if c is present else c for c in project.combinations]
+    verb = "not for" if exempt else "again for"
+    return Edit(
+        f"{combination} {verb} {member}", _changed(project, {"combinations": combinations}), touched
+    )
 
 
 def _changed(project: Project, update: dict[str, object]) -> Project:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import cached_property
-from typing import Annotated, Literal, NamedTuple
+from typing import Annotated, Any, Final, Literal, NamedTuple
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BeforeValidator, FailFast, Field
 
-from fexro.core.materials import Concrete, Name, ReinforcingSteel
+from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.quantities import UnitSystem
+from fexro.core.records import Name, Number, Record, Text, Title
 from fexro.core.section.shapes import Shape
 
 __all__ = [
@@ -21,22 +22,22 @@ __all__ = [
     "LiftKey",
     "LiftModel",
     "Mark",
+    "Member",
     "Project",
     "SectionModel",
     "Storey",
 ]
 
-FORMAT = "fexro project"
-VERSION = 1
+FORMAT: Final = "fexro project"
+VERSION: Final = 1
 
 
-class _Model(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+MOST_COMBINATIONS = 10_000
 
 
-Level = Annotated[float, Field(ge=-1000, le=10_000, description="m")]
-ForceKN = Annotated[float, Field(ge=-1e7, le=1e7, description="kN")]
-MomentKNM = Annotated[float, Field(ge=-1e8, le=1e8, description="kN·m")]
+Level = Annotated[Number, Field(ge=-1000, le=10_000, description="m")]
+ForceKN = Annotated[Number, Field(ge=-1e7, le=1e7, description="kN")]
+MomentKNM = Annotated[Number, Field(ge=-1e8, le=1e8, description="kN·m")]
 
 
 class EndForces(NamedTuple):
@@ -45,63 +46,22 @@ class EndForces(NamedTuple):
     N: ForceKN
     Mx: MomentKNM
     My: MomentKNM
-    Vx: ForceKN = 0.0
-    Vy: ForceKN = 0.0
+    Vx: ForceKN
+    Vy: ForceKN
 
 
-class Basis(_Model):
+class Basis(Record):
     """What the whole project rests on."""
 
-    code: Literal["ACI 318-19", "EN 1992-1-1"] = "ACI 318-19"
-    annex: Literal["recommended", "UK"] = "recommended"
-    units: Literal["SI", "in-lb"] = "SI"
-    aggregate: Annotated[float, Field(ge=4, le=80, description="mm")] = 20.0
+    code: Literal["ACI 318-19", "EN 1992-1-1"]
+    annex: Literal["recommended", "UK"]
+    units: Literal["SI", "in-lb"]
+    aggregate: Annotated[Number, Field(ge=4, le=80, description="mm")]
 
     @property
     def system(self) -> UnitSystem:
         """The units people see, and the edition of the code."""
         return UnitSystem(self.units)
-
-
-class Storey(_Model):
-    """The space below a floor: its name, the floor's level (m) and its height (m)."""
-
-    name: Name
-    level: Level
-    height: Annotated[float, Field(gt=0.2, le=100, description="m")]
-
-
-class Combination(_Model):
-    """A factored load combination."""
-
-    name: Name
-    expression: Annotated[str, Field(max_length=200)] = ""
-
-
-class SectionModel(_Model):
-    """A section as called out: shape, cover to the ties, bars, ties."""
-
-    shape: Shape
-    cover: Annotated[float, Field(ge=10, le=300, description="mm, to the ties")]
-    bars: Annotated[str, Field(min_length=1, max_length=80, description="such as 4 D28 + 6 D20")]
-    ties: Annotated[str, Field(min_length=1, max_length=40, description="such as D10@200")]
-
-
-class LiftModel(_Model):
-    """A column between two floors; `forces` has a top and a bottom row for each combination."""
-
-    storey: Name
-    section: SectionModel
-    concrete: Name
-    steel: Name
-    forces: dict[str, tuple[EndForces, EndForces]] = {}
-
-
-class Mark(_Model):
-    """A column stack: its mark and its lifts."""
-
-    name: Name
-    lifts: list[LiftModel]
 
 
 class LiftKey(NamedTuple):
@@ -114,19 +74,90 @@ class LiftKey(NamedTuple):
         return f"{self.mark} · {self.storey}"
 
 
-class Project(_Model):
+class Storey(Record):
+    """The space below a floor: its name, the floor's level (m) and its height (m)."""
+
+    name: Name
+    level: Level
+    height: Annotated[Number, Field(gt=0.2, le=100, description="m")]
+
+
+class Member(Record):
+    """A column stack, or one lift of it."""
+
+    mark: Name
+    storey: Name | None = None
+
+    def covers(self, key: LiftKey) -> bool:
+        """Tell whether a lift is meant."""
+        return self.mark == key.mark and self.storey in (None, key.storey)
+
+    def __str__(self) -> str:
+        return self.mark if self.storey is None else f"{self.mark} · {self.storey}"
+
+
+class Combination(Record):
+    """A factored load combination; `not_for` are the members that it does not apply to."""
+
+    name: Name
+    expression: Annotated[Text, Field(max_length=200)] = ""
+    not_for: Annotated[tuple[Member, ...], FailFast()] = ()
+
+    def applies(self, key: LiftKey) -> bool:
+        """Tell whether the combination applies to a lift."""
+        return not any(member.covers(key) for member in self.not_for)
+
+
+class SectionModel(Record):
+    """A section as called out: shape, cover to the ties, bars, ties."""
+
+    shape: Shape
+    cover: Annotated[Number, Field(ge=10, le=300, description="mm, to the ties")]
+    bars: Annotated[Text, Field(min_length=1, max_length=80, description="such as 4 D28 + 6 D20")]
+    ties: Annotated[Text, Field(min_length=1, max_length=40, description="such as D10@200")]
+
+
+def _not_too_many(forces: Any) -> Any:
+    if isinstance(forces, dict) and len(forces) > MOST_COMBINATIONS:
+        raise ValueError(f"forces of at most {MOST_COMBINATIONS} combinations")
+    return forces
+
+
+Forces = Annotated[dict[str, tuple[EndForces, EndForces]], BeforeValidator(_not_too_many)]
+
+
+class LiftModel(Record):
+    """A column between two floors; `forces` has a top and a bottom row for each combination."""
+
+    storey: Name
+    section: SectionModel
+    concrete: Name
+    steel: Name
+    forces: Forces = Field(default_factory=dict)
+
+
+class Mark(Record):
+    """A column stack: its mark and its lifts."""
+
+    name: Name
+    lifts: Annotated[list[LiftModel], FailFast()]
+
+
+class Project(Record):
     """A building's columns."""
 
-    format: Literal["fexro project"] = "fexro project"
-    version: Literal[1] = 1
-    name: Annotated[str, Field(min_length=1, max_length=120)]
-    revision: Annotated[str, Field(max_length=40)] = ""
-    basis: Basis = Basis()
-    concretes: list[Concrete]
-    steels: list[ReinforcingSteel]
-    storeys: Annotated[list[Storey], Field(description="from the highest to the lowest")]
-    combinations: list[Combination]
-    marks: list[Mark]
+    format: Literal["fexro project"]
+    version: Literal[1]
+    name: Title
+    revision: Annotated[Text, Field(max_length=40)] = ""
+    basis: Basis
+    concretes: Annotated[list[Concrete], FailFast()]
+    steels: Annotated[list[ReinforcingSteel], FailFast()]
+    storeys: Annotated[
+        list[Storey], FailFast(), Field(description="from the highest to the lowest")
+    ]
+    combinations: Annotated[list[Combination], FailFast()]
+    marks: Annotated[list[Mark], FailFast()]
 
     def lifts(self) -> Iterator[tuple[LiftKey, LiftModel]]:
         """Yield every lift with its key, mark by mark."""

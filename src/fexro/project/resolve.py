@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Iterable
 from functools import lru_cache
 
@@ -13,11 +14,14 @@ from fexro.core.errors import InputError
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.members.lift import Lift, LiftResult, stream_checks
 from fexro.core.quantities import UnitSystem
+from fexro.core.records import look
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.core.section.layout import Section, build_section
 from fexro.project.model import Basis, LiftKey, LiftModel, Project, SectionModel
 
 __all__ = ["check_project", "resolve_lift", "section_of", "verify"]
+
+SAME_LEVEL = 1e-3  # m
 
 
 @lru_cache(maxsize=4096)
@@ -66,11 +70,13 @@ def resolve_lift(
         basis.aggregate,
         basis.system,
     )
-    names = tuple(c.name for c in project.combinations if c.name in model.forces)
+    applying = [c.name for c in project.combinations if c.applies(key)]
+    names = tuple(name for name in applying if name in model.forces)
+    missing = tuple(name for name in applying if name not in model.forces)
     rows = [[end[:3] for end in model.forces[name]] for name in names]
     demands = np.array(rows, dtype=float).reshape(-1, 2, 3) * [1e3, 1e6, 1e6]
     code = design_code(basis.code, basis.system, basis.annex)
-    return Lift(key.mark, key.storey, column, code, names, demands)
+    return Lift(key.mark, key.storey, column, code, names, demands, missing)
 
 
 def check_project(
@@ -104,17 +110,40 @@ def verify(project: Project) -> None:
         if not names:
             raise InputError(field, "an empty list", "at least one entry")
         _refuse_duplicates(field, names)
-    for i, (upper, lower) in enumerate(zip(project.storeys, project.storeys[1:], strict=False)):
+    _refuse_disorder(project)
+    for i, mark in enumerate(project.marks):
+        _refuse_duplicates(f"marks[{i}].lifts", [lift.storey for lift in mark.lifts])
+        for j, lift in enumerate(mark.lifts):
+            verify_lift(project, lift, f"marks[{i}].lifts[{j}]")
+
+
+def _refuse_disorder(project: Project) -> None:
+    """Refuse storeys out of order or within one another, and exemptions of what there is not."""
+    for i, (upper, lower) in enumerate(itertools.pairwise(project.storeys)):
         if lower.level >= upper.level:
             raise InputError(
                 f"storeys[{i + 1}].level",
                 f"{lower.level:g} m, not below {upper.name} at {upper.level:g} m",
                 "storeys listed from the highest to the lowest",
             )
-    for i, mark in enumerate(project.marks):
-        _refuse_duplicates(f"marks[{i}].lifts", [lift.storey for lift in mark.lifts])
-        for j, lift in enumerate(mark.lifts):
-            verify_lift(project, lift, f"marks[{i}].lifts[{j}]")
+        foot = upper.level - upper.height
+        if foot < lower.level - SAME_LEVEL:
+            raise InputError(
+                f"storeys[{i}].height",
+                f"{upper.height:g} m, which reaches down to {foot:g} m,"
+                f" below {lower.name} at {lower.level:g} m",
+                f"{upper.level - lower.level:g} m or less",
+            )
+    marks = {mark.name: {lift.storey for lift in mark.lifts} for mark in project.marks}
+    for i, combination in enumerate(project.combinations):
+        for j, member in enumerate(combination.not_for):
+            where = f"combinations[{i}].not_for[{j}]"
+            if member.mark not in marks:
+                raise InputError(where, f"“{member.mark}”", f"one of {_listed(list(marks))}")
+            storeys = marks[member.mark]
+            if member.storey is not None and member.storey not in storeys:
+                allowed = f"a storey of {member.mark}: {_listed(sorted(storeys))}"
+                raise InputError(where, f"“{member.storey}”", allowed)
 
 
 def verify_lift(project: Project, lift: LiftModel, where: str) -> None:
@@ -139,11 +168,13 @@ def verify_lift(project: Project, lift: LiftModel, where: str) -> None:
 def _refuse_duplicates(field: str, names: Iterable[str]) -> None:
     seen: dict[str, int] = {}
     for i, name in enumerate(names):
-        if name in seen:
+        first = seen.setdefault(look(name), i)
+        if first != i:
             raise InputError(
-                f"{field}[{i}]", f"“{name}”, already used by {field}[{seen[name]}]", "unique names"
+                f"{field}[{i}]",
+                f"“{name}”, already used by {field}[{first}]",
+                "names that can be told apart",
             )
-        seen[name] = i
 
 
 def _listed(names: list[str]) -> str:

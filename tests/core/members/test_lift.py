@@ -2,6 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
+import signal
+import subprocess
+import sys
+import time
+from dataclasses import replace
+from pathlib import Path
+
 import numpy as np
 import pytest
 
@@ -9,9 +18,12 @@ from benchmarks.building import building
 from fexro.core.codes import State
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.en1992_1_1.code import EN_UK
+from fexro.core.errors import FexroError
 from fexro.core.members.audit import second_opinion
 from fexro.core.members.lift import Lift, check_lift, check_lifts, stream_checks
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, Rectangle
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.model import LiftKey, Member
 from fexro.project.resolve import check_project, resolve_lift
 from tests.conftest import make_column
 
@@ -60,6 +72,106 @@ def test_a_lift_without_forces_is_not_checked():
     assert result.state is State.NOT_CHECKED
     assert result.verdict == "Not checked: no combination has forces for this lift."
     assert np.isnan(second_opinion(result).engine)
+
+
+def test_a_combination_without_forces_leaves_a_lift_unchecked():
+    column = make_column(Rectangle(width=500, depth=500), "8 D25")
+    whole = check_lift(lift(column))
+    assert whole.state is not State.NOT_CHECKED
+    result = check_lift(replace(lift(column), missing=("U3", "U4")))
+    assert result.state is State.NOT_CHECKED
+    assert result.governing.name == "Combinations"
+    assert result.verdict.startswith("Not checked: no forces in 2 of 4 combinations (U3, U4); ")
+    assert f"{whole.utilisation:.2f} in the others" in result.verdict
+    # What exceeds stays exceeded.
+    worse = check_lift(replace(lift(column, 3 * ANALYSED), missing=("U3",)))
+    assert worse.state is State.EXCEEDED
+    assert worse.governing.combination is not None
+
+
+def test_combinations_that_do_not_apply_to_a_member_are_not_missed():
+    project = tarnholm_archive()
+    key = LiftKey("C4", "L1")
+    model = project.by_key[key]
+    kept = {"U2": model.forces["U2"]}
+    marks = [
+        mark.model_copy(
+            update={
+                "lifts": [
+                    x.model_copy(update={"forces": kept}) if x is model else x for x in mark.lifts
+                ]
+            }
+        )
+        for mark in project.marks
+    ]
+    bare = project.model_copy(update={"marks": marks})
+    bare.__dict__.pop("by_key", None)
+    result = check_lift(resolve_lift(bare, key))
+    assert result.state is State.NOT_CHECKED
+    assert len(result.lift.missing) == 13
+    assert result.utilisation < 0.8 < check_lift(resolve_lift(project, key)).utilisation
+    exempt = [
+        c if c.name == "U2" else c.model_copy(update={"not_for": (Member(mark="C4"),)})
+        for c in project.combinations
+    ]
+    told = bare.model_copy(update={"combinations": exempt})
+    told.__dict__.pop("by_key", None)
+    assert check_lift(resolve_lift(told, key)).lift.missing == ()
+    assert check_lift(resolve_lift(told, key)).state is State.ATTENTION
+    # Forces of a combination that does not apply are kept in the file and not used.
+    unused = project.model_copy(update={"combinations": exempt})
+    unused.__dict__.pop("by_key", None)
+    assert resolve_lift(unused, key).combinations == ("U2",)
+
+
+WORKERS = """
+import os, sys, time
+from benchmarks.building import building
+from fexro.core.members.lift import stream_checks
+from fexro.project.resolve import resolve_lift
+project = building(30, 2)
+stream = stream_checks([resolve_lift(project, key) for key in project.by_key], 2)
+next(stream)
+print("started", flush=True)
+time.sleep(60)
+"""
+
+
+def children_of(pid):
+    found = []
+    for entry in Path("/proc").iterdir():
+        with contextlib.suppress(OSError):
+            if entry.name.isdigit():
+                status = (entry / "stat").read_text().rpartition(")")[2].split()
+                if int(status[1]) == pid and status[0] != "Z":
+                    found += [int(entry.name), *children_of(int(entry.name))]
+    return found
+
+
+def test_processes_end_with_the_one_they_work_for():
+    with subprocess.Popen(
+        [sys.executable, "-c", WORKERS], stdout=subprocess.PIPE, text=True
+    ) as process:
+        assert process.stdout.readline() == "started\n"
+        children = children_of(process.pid)
+        assert len(children) >= 3
+        process.kill()
+    ended = time.monotonic() + 5
+    while time.monotonic() < ended and any(Path(f"/proc/{child}").exists() for child in children):
+        time.sleep(0.05)
+    assert not [child for child in children if Path(f"/proc/{child}").exists()]
+
+
+def test_a_killed_worker_is_told():
+    project = building(30, 2)
+    stream = stream_checks([resolve_lift(project, key) for key in project.by_key], 2)
+    next(stream)
+    for child in children_of(os.getpid()):
+        if "forkserver" in Path(f"/proc/{child}/cmdline").read_text():
+            for worker in children_of(child):
+                os.kill(worker, signal.SIGKILL)
+    with pytest.raises(FexroError, match="ended from outside"):
+        list(stream)
 
 
 def test_a_detailing_failure_leads_the_verdict():

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import math
 import os
+import signal
 from collections.abc import Callable, Generator, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor, as_completed
+from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from functools import cached_property, lru_cache, partial
-from multiprocessing import get_context
+from multiprocessing import get_context, parent_process
+from threading import Thread
 
 import numpy as np
 
 from fexro.core.codes import Check, Column, Demands, DesignCode, State, state_of_ratio
+from fexro.core.errors import FexroError
 from fexro.core.provisions import Derivation
 from fexro.core.section.outline import FloatArray
 from fexro.core.strength.surface import Strength
@@ -29,6 +33,7 @@ __all__ = [
 ]
 
 BENDING, SHORT = "Axial + biaxial bending", "N–M"
+NAMED = 4  # missing combinations that a sentence names
 WORTH_WORKERS = 60  # sections from which starting processes pays
 
 
@@ -42,6 +47,7 @@ class Lift:
         code: the design code it is checked to.
         combinations: names of the combinations, (C,).
         analysed: N, Mx, My at top and bottom as analysed, (C, 2, 3), N and N·mm.
+        missing: names of the combinations that apply to the lift but have no forces for it.
     """
 
     mark: str
@@ -50,6 +56,7 @@ class Lift:
     code: DesignCode
     combinations: tuple[str, ...]
     analysed: FloatArray
+    missing: tuple[str, ...] = ()
 
     @cached_property
     def demands(self) -> Demands:
@@ -239,18 +246,43 @@ def _solve_in_workers(tasks: Sequence[_Task], workers: int) -> Iterator[tuple[in
     # One thread of linear algebra in each process: the matrices are small.
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     context.set_forkserver_preload([__name__])
-    pool = ProcessPoolExecutor(workers, mp_context=context)
+    pool = ProcessPoolExecutor(workers, mp_context=context, initializer=_end_with_parent)
     try:
         running = {pool.submit(_solve, *task): number for number, task in enumerate(tasks)}
         for future in as_completed(running):
             yield running[future], future.result()
+    except BrokenProcessPool:
+        raise FexroError(
+            "A process that checked lifts was ended from outside, perhaps for want of memory;"
+            " the lifts it had not finished are not checked."
+        ) from None
     finally:
         pool.shutdown(wait=True, cancel_futures=True)
 
 
+def _end_with_parent() -> None:
+    """End this process as soon as the one it works for is gone, however that ended.
+
+    An interrupt is for that one, which then ends this.
+    """
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    parent = parent_process()
+    assert parent is not None
+
+    def wait() -> None:
+        parent.join()
+        os._exit(1)
+
+    Thread(target=wait, daemon=True).start()
+
+
 def _conclude(lift: Lift, along: Utilisation) -> LiftResult:
     demands = lift.demands.values.reshape(-1, 3)
-    checks = [_bending_check(lift, along), *lift.code.limits(lift.column, demands)]
+    checks = [
+        _bending_check(lift, along),
+        *_completeness_checks(lift, along),
+        *lift.code.limits(lift.column, demands),
+    ]
     return LiftResult(lift, tuple(sorted(checks, key=_severity)), along)
 
 
@@ -275,6 +307,38 @@ def _bending_check(lift: Lift, along: Utilisation) -> Check:
     derive: Callable[[], Derivation] = partial(_explain, lift, along, worst)
     state = state_of_ratio(ratio)
     return Check(BENDING, SHORT, state, ratio, clause, detail, message, combination, derive=derive)
+
+
+def _completeness_checks(lift: Lift, along: Utilisation) -> list[Check]:
+    """Return the check that no combination lacks forces, where one does but not all do."""
+    if not lift.missing or not lift.combinations:
+        return []
+    missing, count = lift.missing, len(lift.missing) + len(lift.combinations)
+    named = ", ".join(missing[:NAMED]) + (", …" if len(missing) > NAMED else "")
+    message = (
+        f"no forces in {len(missing)} of {count} combinations ({named});"
+        f" {along.ratio.max():.2f} in the others."
+    )
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.note(f"Without forces: {', '.join(missing)}.")
+        record.note("A combination that does not apply to the lift can be marked so.")
+        return record
+
+    detail = f"{len(missing)} of {count} missing"
+    return [
+        Check(
+            "Combinations",
+            "forces missing",
+            State.NOT_CHECKED,
+            math.nan,
+            "",
+            detail,
+            message,
+            derive=derive,
+        )
+    ]
 
 
 def explain_demand(result: LiftResult, index: int) -> Derivation:

@@ -6,8 +6,9 @@ from collections.abc import Callable
 from typing import Annotated, Literal, TypeAlias
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import FailFast, Field, model_validator
 
+from fexro.core.records import Number, Record
 from fexro.core.section.outline import FloatArray, Outline, circle_ring
 
 __all__ = [
@@ -20,19 +21,17 @@ __all__ = [
     "Shape",
 ]
 
-Size = Annotated[float, Field(ge=50, le=20_000, description="mm")]
-Coordinate = Annotated[float, Field(ge=-100_000, le=100_000, description="mm")]
-Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, max_length=2000)]
+Size = Annotated[Number, Field(ge=50, le=20_000, description="mm")]
+Coordinate = Annotated[Number, Field(ge=-100_000, le=100_000, description="mm")]
+Ring = Annotated[
+    tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, max_length=2000), FailFast()
+]
 
 
 Write = Callable[[float], str]
 
 
-class _Shape(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
-
-
-class Rectangle(_Shape):
+class Rectangle(Record):
     """A solid rectangle: width along x, depth along y."""
 
     kind: Literal["rectangle"] = "rectangle"
@@ -48,7 +47,7 @@ class Rectangle(_Shape):
         return Outline((_box(self.width, self.depth),))
 
 
-class Circle(_Shape):
+class Circle(Record):
     """A solid circle."""
 
     kind: Literal["circle"] = "circle"
@@ -63,7 +62,7 @@ class Circle(_Shape):
         return Outline((circle_ring(self.diameter),))
 
 
-class HollowCircle(_Shape):
+class HollowCircle(Record):
     """A circle with a concentric round void."""
 
     kind: Literal["hollow circle"] = "hollow circle"
@@ -85,13 +84,13 @@ class HollowCircle(_Shape):
         return Outline((circle_ring(self.diameter), circle_ring(self.void_diameter)[::-1]))
 
 
-class HollowRectangle(_Shape):
+class HollowRectangle(Record):
     """A rectangle with a concentric rectangular void and walls of one thickness."""
 
     kind: Literal["hollow rectangle"] = "hollow rectangle"
     width: Size
     depth: Size
-    wall: Annotated[float, Field(ge=25, le=5_000, description="mm")]
+    wall: Annotated[Number, Field(ge=25, le=5_000, description="mm")]
 
     @model_validator(mode="after")
     def _void_inside(self) -> HollowRectangle:
@@ -109,7 +108,7 @@ class HollowRectangle(_Shape):
         return Outline((_box(self.width, self.depth), void[::-1]))
 
 
-class LShape(_Shape):
+class LShape(Record):
     """Two legs sharing the corner at lower left: width along x, depth along y, leg thickness."""
 
     kind: Literal["L"] = "L"
@@ -133,12 +132,12 @@ class LShape(_Shape):
         return Outline((np.array([[0, 0], [w, 0], [w, t], [t, t], [t, d], [0, d]], dtype=float),))
 
 
-class PolygonShape(_Shape):
+class PolygonShape(Record):
     """Any polygon with any number of voids."""
 
     kind: Literal["polygon"] = "polygon"
     outer: Ring
-    voids: Annotated[tuple[Ring, ...], Field(max_length=50)] = ()
+    voids: Annotated[tuple[Ring, ...], Field(max_length=50), FailFast()] = ()
 
     @model_validator(mode="after")
     def _simple(self) -> PolygonShape:

@@ -7,13 +7,14 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QGuiApplication, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QFrame, QLabel, QMenu, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QMenu, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from fexro.core.codes import Check
 from fexro.core.members.lift import LiftResult
 from fexro.core.provisions import Derivation
 from fexro.desktop.bench.derivation_view import DerivationView
 from fexro.desktop.drawing import paint_bar, paint_glyph
+from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
 
 __all__ = ["ChecksPanel"]
@@ -99,7 +100,7 @@ class ChecksPanel(QFrame):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("side")
-        heading = QLabel("Checks")
+        heading = Label("Checks")
         heading.setProperty("role", "heading")
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
@@ -118,8 +119,8 @@ class ChecksPanel(QFrame):
         """Show the checks; `bending` is the derivation of the combination that is selected."""
         self._result, self._bending = result, bending
         checks = () if result is None else result.shown_checks
-        if [check.name for check in checks] == [head.check.name for head in self.heads]:
-            self._renew(checks)
+        if result is not None and [c.name for c in checks] == [h.check.name for h in self.heads]:
+            self._renew(result, checks)
         else:
             self._rebuild()
 
@@ -131,14 +132,13 @@ class ChecksPanel(QFrame):
         if check is not None and name in self._open and check.combination is not None:
             self.picked.emit(check.combination)
 
-    def _renew(self, checks: Sequence[Check]) -> None:
+    def _renew(self, result: LiftResult, checks: Sequence[Check]) -> None:
         """Give the same checks their new answers; new widgets would take longer than the checks."""
-        assert self._result is not None
         for head, check in zip(self.heads, checks, strict=True):
             head.show_check(check)
             view = self.derivations.get(check.name)
             if view is not None:
-                view.show_record(self._record(check), self._result.lift.column.units)
+                view.show_record(self._record(check), result.lift.column.units)
 
     def _rebuild(self) -> None:
         focused = next((head.check.name for head in self.heads if head.hasFocus()), None)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cache, cached_property
+from functools import cache, cached_property, partial
 
 from PyQt6.QtCore import (
     QAbstractTableModel,
@@ -14,22 +14,24 @@ from PyQt6.QtCore import (
     Qt,
     pyqtSignal,
 )
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtGui import QColor, QContextMenuEvent, QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
+    QMenu,
     QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTableView,
 )
 
-from fexro.core.codes import state_of_ratio
+from fexro.core.codes import State, state_of_ratio
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, format_number, unit_of
+from fexro.desktop.bench.menus import act
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.theme import current_theme, font
-from fexro.project.model import Project
+from fexro.project.model import Combination, LiftKey, Member, Project
 
 __all__ = ["CombinationsTable"]
 
@@ -49,6 +51,15 @@ class _Row:
     held: float
     along: float
     place: int
+    forces: bool = True
+    applies: bool = True
+
+    @property
+    def state(self) -> State | None:
+        """The state of the combination; nothing where it does not apply."""
+        if not self.forces:
+            return State.NOT_CHECKED if self.applies else None
+        return state_of_ratio(self.along)
 
     def values(self) -> tuple[str | float, ...]:
         """Return what the columns show."""
@@ -68,6 +79,8 @@ class _Row:
         value = self.values()[column]
         if column == 0:
             return self.place
+        if column == RATIO_COLUMN and not self.forces and self.applies:
+            return math.inf  # what is missing is not overlooked
         return -1.0 if isinstance(value, float) and math.isnan(value) else value
 
 
@@ -78,8 +91,8 @@ class _CombinationsModel(QAbstractTableModel):
         self._heads: list[str] = []
         self._order = (RATIO_COLUMN, Qt.SortOrder.DescendingOrder)
 
-    def refresh(self, project: Project, result: LiftResult | None) -> None:
-        """Take the combinations of a result."""
+    def refresh(self, project: Project, key: LiftKey, result: LiftResult | None) -> None:
+        """Take the combinations of a lift and its result; those without forces too."""
         self.beginResetModel()
         self.rows = []
         if result is not None:
@@ -87,8 +100,14 @@ class _CombinationsModel(QAbstractTableModel):
             force, moment = (unit_of(d, system) for d in (Dimension.FORCE, Dimension.MOMENT))
             heads = [f"N\n{force.symbol}", *(f"{name}\n{moment.symbol}" for name in _NUMBERS[1:])]
             self._heads = ["Combination", "Factors", *heads, *_TAIL]
-            expression = {c.name: c.expression for c in project.combinations}
-            for i, name in enumerate(result.lift.combinations):
+            index = {name: i for i, name in enumerate(result.lift.combinations)}
+            for place, combination in enumerate(project.combinations):
+                name = combination.name
+                if name not in index:
+                    applies = combination.applies(key)
+                    self.rows.append(_without_forces(combination, place, applies))
+                    continue
+                i = index[name]
                 top, bottom = result.lift.analysed[i]
                 axial = top[0] if abs(top[0]) >= abs(bottom[0]) else bottom[0]
                 numbers = (
@@ -99,12 +118,12 @@ class _CombinationsModel(QAbstractTableModel):
                 self.rows.append(
                     _Row(
                         name,
-                        expression.get(name, ""),
+                        combination.expression,
                         numbers,
                         result.place_of(worse),
                         float(result.constant_axial.ratio[worse]),
                         float(result.proportional.ratio[worse]),
-                        i,
+                        place,
                     )
                 )
         self._sort_rows()
@@ -153,6 +172,14 @@ class _CombinationsModel(QAbstractTableModel):
         return None
 
 
+def _without_forces(combination: Combination, place: int, applies: bool) -> _Row:
+    nothing = (math.nan,) * len(_NUMBERS)
+    words = "no forces" if applies else "not for it"
+    expression = combination.expression
+    name = combination.name
+    return _Row(name, expression, nothing, words, math.nan, math.nan, place, False, applies)
+
+
 def _alignment(column: int) -> Qt.AlignmentFlag:
     side = Qt.AlignmentFlag.AlignLeft if column < 2 else Qt.AlignmentFlag.AlignRight
     return side | Qt.AlignmentFlag.AlignVCenter
@@ -174,10 +201,12 @@ class _CellDelegate(QStyledItemDelegate):
         area = area.adjusted(8, 0, -8, 0)
         if column == 0:
             middle = QPointF(area.left() + 4, area.center().y() + 0.5)
-            paint_glyph(painter, state_of_ratio(row.along), middle, 10, theme)
+            if row.state is not None:
+                paint_glyph(painter, row.state, middle, 10, theme)
             area = area.adjusted(16, 0, 0, 0)
         painter.setFont(_CELL_FONT())
-        painter.setPen(QColor(theme.ink if column != 1 else theme.secondary))
+        quiet = column == 1 or row.state is None
+        painter.setPen(QColor(theme.secondary if quiet else theme.ink))
         text = row.texts[column]
         if column == 1:
             elide = Qt.TextElideMode.ElideRight
@@ -189,9 +218,15 @@ _CELL_FONT = cache(font)
 
 
 class CombinationsTable(QTableView):
-    """One row for each combination; the selected one is what the bench shows."""
+    """One row for each combination; the selected one is what the bench shows.
+
+    Signals:
+        picked: a combination was selected.
+        exempted: a combination, a member, and whether it is not to apply to it.
+    """
 
     picked = pyqtSignal(str)
+    exempted = pyqtSignal(str, object, bool)
 
     def __init__(self) -> None:
         super().__init__()
@@ -217,16 +252,17 @@ class CombinationsTable(QTableView):
         header.setMinimumSectionSize(48)
         self.sortByColumn(RATIO_COLUMN, Qt.SortOrder.DescendingOrder)
         self._quiet = False
+        self._key: LiftKey | None = None
         selection = self.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._pick)
 
     def show_result(
-        self, project: Project, result: LiftResult | None, selected: str | None
+        self, project: Project, key: LiftKey, result: LiftResult | None, selected: str | None
     ) -> None:
-        """Show the combinations of a result and mark the selected one."""
-        self._quiet = True
-        self._model.refresh(project, result)
+        """Show the combinations of a lift and its result and mark the selected one."""
+        self._quiet, self._key = True, key
+        self._model.refresh(project, key, result)
         header = self.horizontalHeader()
         assert header is not None
         if self._model.columnCount():
@@ -250,5 +286,28 @@ class CombinationsTable(QTableView):
         self._quiet = False
 
     def _pick(self, index: QModelIndex) -> None:
-        if not self._quiet and index.isValid():
+        if not self._quiet and index.isValid() and self._model.rows[index.row()].forces:
             self.picked.emit(self._model.rows[index.row()].name)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Offer to leave the combination out for this lift or its mark, or to bring it back."""
+        if event is None or self._key is None:
+            return
+        row = self._row_at(event)
+        if row is None:
+            return
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        lift = Member(mark=self._key.mark, storey=self._key.storey)
+        mark = Member(mark=self._key.mark)
+        for member, named in ((lift, str(lift)), (mark, f"any lift of {mark}")):
+            text = f"{row.name} does not apply to {named}"
+            if not row.applies:
+                text = f"{row.name} applies to {str(lift) if member is lift else f'all of {mark}'}"
+            act(menu, text, partial(self.exempted.emit, row.name, member, row.applies))
+        menu.popup(event.globalPos())
+
+    def _row_at(self, event: QContextMenuEvent) -> _Row | None:
+        by_mouse = event.reason() == QContextMenuEvent.Reason.Mouse
+        index = self.indexAt(event.pos()) if by_mouse else self.currentIndex()
+        return self._model.rows[index.row()] if index.isValid() else None

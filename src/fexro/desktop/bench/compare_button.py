@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QMenu, QPushButton
 from fexro.desktop.bench.beside import Candidate
 from fexro.desktop.bench.menus import act
 from fexro.desktop.document import Document
+from fexro.desktop.text import menu_text
 from fexro.project.model import LiftKey
 
 __all__ = ["CompareButton"]
@@ -31,7 +32,10 @@ class CompareButton(QPushButton):
         super().__init__("Compare")
         self._document = document
         self.held: list[Candidate] = []
+        # Lifts of another project have nothing to do with this one.
+        document.opened.connect(self.release)
         menu = QMenu(self)
+        self._others = QMenu("Another lift", menu)
         menu.aboutToShow.connect(partial(self._fill, menu))
         self.setMenu(menu)
 
@@ -73,10 +77,12 @@ class CompareButton(QPushButton):
         for code, annex in self._document.other_codes():
             shown = f"{code}, {annex} annex" if code.startswith("EN") else code
             act(menu, f"This lift to {shown}", partial(self.compare_code, code, annex))
-        others = menu.addMenu("Another lift")
-        assert others is not None
+        for other in (*self._others.findChildren(QMenu), *self._others.actions()):
+            other.deleteLater()
+        self._others.clear()
+        menu.addMenu(self._others)
         for mark in project.marks:
-            stack = others.addMenu(mark.name)
+            stack = self._others.addMenu(menu_text(mark.name))
             assert stack is not None
             for lift in mark.lifts:
                 if (mark.name, lift.storey) != key:

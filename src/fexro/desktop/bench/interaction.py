@@ -13,8 +13,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
-    QLabel,
-    QLineEdit,
     QMenu,
     QPushButton,
     QSlider,
@@ -24,7 +22,12 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.errors import FexroError, InputError
-from fexro.core.quantities import Dimension, format_quantity, parse_quantity
+from fexro.core.quantities import (
+    Dimension,
+    format_quantity,
+    parse_quantity,
+    quantity_reading,
+)
 from fexro.desktop.bench.axial_bending import AxialBendingView, BesideCurve
 from fexro.desktop.bench.bar_strip import BarChoice, BarStrip
 from fexro.desktop.bench.beside import BesideCurves, Candidate
@@ -37,6 +40,8 @@ from fexro.desktop.bench.shown import Shown, length_text
 from fexro.desktop.bench.stresses import StressView, per_mille
 from fexro.desktop.bench.surface_view import SurfaceView
 from fexro.desktop.document import Document
+from fexro.desktop.fields import Field
+from fexro.desktop.text import Label
 from fexro.exchange.curves import contour_table, meridian_table
 from fexro.project.alternatives import bar_alternatives
 
@@ -70,7 +75,7 @@ class InteractionPanel(QFrame):
         self.views = QStackedWidget()
         for view in (self.axial_bending, self.biaxial, self.surface, self.stresses):
             self.views.addWidget(view)
-        self.caption, self.reading = QLabel(), QLabel()
+        self.caption, self.reading = Label(), Label()
         for label in (self.caption, self.reading):
             label.setProperty("role", "quiet")
         self.caption.setWordWrap(True)
@@ -130,10 +135,9 @@ class InteractionPanel(QFrame):
     def _make_controls(self) -> QWidget:
         self.dial = PlaneDial()
         self.dial.turned.connect(self._selection.turn)
-        self.angle = QLineEdit()
+        self.angle = Field(self._document.typing, self._type_angle)
         self.angle.setFixedWidth(58)
         self.angle.setAccessibleName("Direction of the moment, degrees from Mx towards My")
-        self.angle.editingFinished.connect(self._type_angle)
         self.pinned = QCheckBox("Pin")
         self.pinned.setToolTip("Keep the plane and the axial force whatever is selected (Alt+P)")
         self.pinned.toggled.connect(self.pin)
@@ -150,16 +154,19 @@ class InteractionPanel(QFrame):
         self.near.clicked.connect(lambda: self.fit_demands())
         for button in (self.whole, self.near):
             button.setProperty("role", "link")
-        plane = _row(QLabel("Moment at"), self.dial, self.angle)
-        self.axial = QLineEdit()
+        plane = _row(Label("Moment at"), self.dial, self.angle)
+        self.axial = Field(self._document.typing, self._type_axial, self._read_axial)
         self.axial.setFixedWidth(92)
         self.axial.setAccessibleName("Axial force of the Mx–My diagram")
-        self.axial.editingFinished.connect(self._type_axial)
+        self.axial.told.connect(self._tell_reading)
+        for field in (self.angle, self.axial):
+            field.refused.connect(lambda error: self.caption.setText(str(error)))
+            field.settled.connect(lambda: self._draw(refit=False))
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, SLIDER)
         self.slider.setAccessibleName("Axial force of the Mx–My diagram")
         self.slider.valueChanged.connect(self._slide)
-        level = _row(QLabel("N"), self.axial, self.slider)
+        level = _row(Label("N"), self.axial, self.slider)
         self.capacity, self.demand = QPushButton("At capacity"), QPushButton("At the demand")
         self._moments = QButtonGroup(self)
         for button in (self.capacity, self.demand):
@@ -233,10 +240,8 @@ class InteractionPanel(QFrame):
         if shown is None:
             return
         self.dial.show_angle(shown.angle)
-        if not self.angle.hasFocus():
-            self.angle.setText(f"{shown.angle_text()}°")
-        if not self.axial.hasFocus():
-            self.axial.setText(shown.axial_text())
+        self.angle.show_text(f"{shown.angle_text()}°")
+        self.axial.show_text(shown.axial_text())
         _quietly(self.pinned, self._selection.pinned)
         match self.current:
             case 0:
@@ -364,36 +369,22 @@ class InteractionPanel(QFrame):
             place = result.place_of(demand)
             self._selection.select_combination(result.combination_of(demand), place)
 
-    def _type_angle(self) -> None:
-        text = self.angle.text().strip().rstrip("°").replace("−", "-")
-        if self._shown is None or not self.angle.isModified():
-            return
-        self.angle.setModified(False)
-        try:
-            value = float(text)
-        except ValueError:
-            value = math.nan
-        if not math.isfinite(value):
-            self._refuse(InputError("Moment at", f"“{text}”", "a number of degrees"), self.angle)
-            return
-        self._selection.turn(math.remainder(math.radians(value), 2 * math.pi))
-        self.angle.setText(f"{self._shown.angle_text()}°")
+    def _type_angle(self, text: str) -> None:
+        if self._shown is not None:
+            angle = parse_quantity(text, Dimension.ANGLE, self._shown.system, "Moment at")
+            self._selection.turn(math.remainder(angle, 2 * math.pi))
 
-    def _type_axial(self) -> None:
-        if self._shown is None or not self.axial.isModified():
-            return
-        self.axial.setModified(False)
-        try:
-            value = parse_quantity(self.axial.text(), Dimension.FORCE, self._shown.system, "N")
-        except InputError as error:
-            self._refuse(error, self.axial)
-            return
-        self._selection.set_axial(value)
-        self.axial.setText(self._shown.axial_text())
+    def _type_axial(self, text: str) -> None:
+        if self._shown is not None:
+            self._selection.set_axial(
+                parse_quantity(text, Dimension.FORCE, self._shown.system, "N")
+            )
 
-    def _refuse(self, error: InputError, field: QLineEdit) -> None:
-        self.caption.setText(str(error))
-        field.selectAll()
+    def _read_axial(self, text: str) -> str:
+        return quantity_reading(text, Dimension.FORCE, self._shown.system) if self._shown else ""
+
+    def _tell_reading(self, reading: str) -> None:
+        self.reading.setText(f"N is read as {reading}." if reading else "")
 
     def _slide(self, value: int) -> None:
         if self._shown is not None:

@@ -9,7 +9,6 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QSplitter,
     QVBoxLayout,
@@ -23,8 +22,9 @@ from fexro.desktop.bench.combinations import CombinationsTable
 from fexro.desktop.bench.interaction import VIEWS, InteractionPanel
 from fexro.desktop.bench.section_panel import SectionPanel
 from fexro.desktop.bench.shown import Shown, plane_angle
-from fexro.desktop.document import Document
+from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import paint_glyph
+from fexro.desktop.text import Label, tip_text
 from fexro.desktop.theme import current_theme
 from fexro.project.model import LiftKey
 
@@ -68,10 +68,14 @@ class BenchPage(QWidget):
         self.splitter = self._make_body()
         layout.addWidget(self.splitter, 1)
         self.combinations.picked.connect(document.selection.select_combination)
+        self.combinations.exempted.connect(
+            lambda name, member, exempt: document.exempt(name, member, exempt=exempt)
+        )
         self.checks.picked.connect(document.selection.select_combination)
         document.selection.lift_changed.connect(self.refresh)
         document.selection.combination_changed.connect(self.refresh)
         document.selection.plane_changed.connect(self._turn)
+        document.edited.connect(self._edited)
         document.checked.connect(self._checked)
 
     def _make_verdict(self) -> QFrame:
@@ -81,14 +85,14 @@ class BenchPage(QWidget):
         self.back.setProperty("role", "link")
         self.back.setToolTip("Back to the schedule (Esc)")
         self.back.clicked.connect(self.left)
-        self.place = QLabel()
+        self.place = Label()
         self.place.setProperty("role", "title")
         self.up, self.down = QPushButton("▲"), QPushButton("▼")
         for button, step in ((self.up, -1), (self.down, 1)):
             button.setProperty("role", "link")
             button.clicked.connect(lambda _=False, step=step: self.step(step))
         self.glyph = _Glyph()
-        self.verdict, self.remarks = QLabel(), QLabel()
+        self.verdict, self.remarks = Label(), Label()
         self.verdict.setProperty("role", "title")
         self.remarks.setProperty("role", "quiet")
         for label in (self.verdict, self.remarks):
@@ -171,14 +175,16 @@ class BenchPage(QWidget):
             target = self._neighbour(by)
             button.setEnabled(target is not None)
             shown = target.storey if target is not None else "none"
-            button.setToolTip(f"The lift {word}: {shown} (Ctrl+{'Up' if by < 0 else 'Down'})")
+            tip = f"The lift {word}: {shown} (Ctrl+{'Up' if by < 0 else 'Down'})"
+            button.setToolTip(tip_text(tip))
         pictured = None if result is None else self._shown(result, demand)
         state = None if pictured is None else pictured.at_capacity
-        self.section.show_lift(lift, None if state is None else state.plane)
-        self.combinations.show_result(project, result, selected)
+        self.section.show_lift(key, lift, None if state is None else state.plane)
+        self.combinations.show_result(project, key, result, selected)
         if result is None:
             self.glyph.show_state(State.NOT_CHECKED)
-            self.verdict.setText("Being checked.")
+            word = UNCHECKED[self._document.busy]
+            self.verdict.setText(f"{word[0].upper()}{word[1:]}.")
             self.remarks.setText("")
             self.checks.show_result(None, None)
             self.pictures.show_shown(None, refit=False)
@@ -186,7 +192,7 @@ class BenchPage(QWidget):
         self.glyph.show_state(result.state)
         self.verdict.setText(result.verdict)
         self.remarks.setText("  ".join(f"◇ {text}" for text in result.remarks))
-        self.remarks.setToolTip("\n".join(result.remarks))
+        self.remarks.setToolTip(tip_text("\n".join(result.remarks)))
         bending = None if demand is None else explain_demand(result, demand)
         self.checks.show_result(result, bending)
         self.pictures.show_shown(pictured, refit=True)
@@ -218,6 +224,11 @@ class BenchPage(QWidget):
         worst = result.worst_demand
         return worst, result.combination_of(worst)
 
+    def _edited(self, keys: frozenset[LiftKey]) -> None:
+        key = self._document.selection.lift
+        if key in keys and key not in self._document.results:
+            self.refresh()
+
     def _checked(self, keys: frozenset[LiftKey]) -> None:
-        if self._document.selection.lift in keys:
+        if not keys or self._document.selection.lift in keys:
             self.refresh()

@@ -13,8 +13,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
-    QLabel,
-    QLineEdit,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -23,14 +21,23 @@ from PyQt6.QtWidgets import (
 from fexro.core.codes import Vocabulary
 from fexro.core.codes.registry import design_code
 from fexro.core.errors import InputError
-from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity, unit_of
+from fexro.core.quantities import (
+    Dimension,
+    UnitSystem,
+    format_quantity,
+    parse_quantity,
+    quantity_reading,
+    unit_of,
+)
 from fexro.core.section.layout import Section
 from fexro.core.strength.state import StrainPlane
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_section, ring_path
+from fexro.desktop.fields import Field
 from fexro.desktop.schedule.model import write_length
+from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
-from fexro.project.model import LiftModel
+from fexro.project.model import LiftKey, LiftModel
 from fexro.project.resolve import section_of
 
 __all__ = ["SectionPanel"]
@@ -155,27 +162,28 @@ class SectionPanel(QFrame):
         self.setObjectName("left")
         self._document = document
         self.drawing = _Drawing()
-        self.fields: dict[str, QLineEdit | QComboBox] = {}
+        self.fields: dict[str, Field | QComboBox] = {}
         self._kind: tuple[str, ...] = ()
+        self._key: LiftKey | None = None
+        self._lift: LiftModel | None = None
         self._grid = QGridLayout()
         self._grid.setColumnStretch(0, 1)
         self._grid.setColumnMinimumWidth(1, 150)
         self._grid.setVerticalSpacing(2)
-        self._facts = QLabel()
-        self._facts.setProperty("role", "quiet")
-        self._facts.setWordWrap(True)
-        self.error = QLabel()
-        self.error.setProperty("role", "error")
-        self.error.setWordWrap(True)
-        self.error.hide()
+        self._facts, self.reading, self.error = Label(), Label(), Label()
+        for label, role in ((self._facts, "quiet"), (self.reading, "quiet"), (self.error, "error")):
+            label.setProperty("role", role)
+            label.setWordWrap(True)
+        for label in (self.reading, self.error):
+            label.hide()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 8, 16, 10)
         layout.addWidget(self.drawing, 1)
         layout.addLayout(self._grid)
-        layout.addWidget(self.error)
-        layout.addWidget(self._facts)
+        for label in (self.reading, self.error, self._facts):
+            layout.addWidget(label)
 
-    def show_lift(self, lift: LiftModel, strains: StrainPlane | None) -> None:
+    def show_lift(self, key: LiftKey, lift: LiftModel, strains: StrainPlane | None) -> None:
         """Show a lift and, where strains are known, their neutral axis."""
         project = self._document.project
         assert project is not None
@@ -198,7 +206,9 @@ class SectionPanel(QFrame):
         if names != self._kind:
             self._build(lift)
             self._kind = names
-        self._fill(lift, system)
+        # What was refused stays in its field until the lift is another.
+        anew, self._key, self._lift = lift is not self._lift, key, lift
+        self._fill(lift, system, anew=anew)
         area = format_quantity(section.outline.area, Dimension.AREA, system)
         steel = format_quantity(section.bars.total_area, Dimension.AREA, system)
         ratio = 100 * section.bars.total_area / section.outline.area
@@ -222,8 +232,11 @@ class SectionPanel(QFrame):
         self._add_choice("steel", "Steel")
 
     def _add_line(self, name: str, label: str, commit: Callable[[str], None]) -> None:
-        field = QLineEdit()
-        field.editingFinished.connect(lambda: self._commit(name, field, commit))
+        read = self._read_length if name in (*SIZES, "cover") else None
+        field = Field(self._document.typing, commit, read)
+        field.told.connect(lambda reading: self._tell_reading(label, reading))
+        field.refused.connect(lambda error: self._tell_refusal(name, label, error))
+        field.settled.connect(self.error.hide)
         self._add_field(name, label, field)
 
     def _add_choice(self, name: str, label: str) -> None:
@@ -231,8 +244,8 @@ class SectionPanel(QFrame):
         field.activated.connect(lambda _: self._choose(name, label, field.currentData()))
         self._add_field(name, label, field)
 
-    def _add_field(self, name: str, label: str, field: QLineEdit | QComboBox) -> None:
-        caption = QLabel(label)
+    def _add_field(self, name: str, label: str, field: Field | QComboBox) -> None:
+        caption = Label(label)
         caption.setProperty("role", "quiet")
         caption.setBuddy(field)
         field.setAccessibleName(label)
@@ -242,8 +255,9 @@ class SectionPanel(QFrame):
         self._grid.addWidget(field, row, 1)
         self.fields[name] = field
 
-    def _fill(self, lift: LiftModel, system: UnitSystem) -> None:
-        self.error.hide()
+    def _fill(self, lift: LiftModel, system: UnitSystem, *, anew: bool = True) -> None:
+        if anew:
+            self.error.hide()
         project = self._document.project
         assert project is not None
         shown = {
@@ -258,10 +272,8 @@ class SectionPanel(QFrame):
         }
         for name, text in shown.items():
             field = self.fields[name]
-            assert isinstance(field, QLineEdit)
-            field.setText(text)
-            field.setModified(False)
-            _mark_refused(field, False)
+            assert isinstance(field, Field)
+            field.show_text(text, anew=anew)
         grades: tuple[tuple[str, list[tuple[str, float]]], ...] = (
             ("concrete", [(c.name, c.strength) for c in project.concretes]),
             ("steel", [(s.name, s.yield_strength) for s in project.steels]),
@@ -277,35 +289,32 @@ class SectionPanel(QFrame):
                     choice.addItem(f"{grade}, {text}", grade)
             choice.setCurrentIndex(choice.findData(getattr(lift, name)))
 
-    def _commit(self, name: str, field: QLineEdit, commit: Callable[[str], None]) -> None:
-        """Take a typed value; a refused one stays in its field with the reason beneath."""
-        if not field.isModified():
-            return
-        field.setModified(False)
-        try:
-            commit(field.text())
-        except InputError as error:
-            _mark_refused(field, True)
-            caption = field.accessibleName()
-            place = error.where.removeprefix("section").lstrip("., ")
-            where = caption if place in ("", name) else place[0].upper() + place[1:]
-            self.error.setText(str(InputError(where, error.found, error.allowed)))
-            self.error.show()
+    def _tell_reading(self, label: str, reading: str) -> None:
+        self.reading.setText(f"{label} is read as {reading}." if reading else "")
+        self.reading.setVisible(bool(reading))
+
+    def _tell_refusal(self, name: str, label: str, error: InputError) -> None:
+        place = error.where.removeprefix("section").lstrip("., ")
+        where = label if place in ("", name) else place[0].upper() + place[1:]
+        self.error.setText(str(InputError(where, error.found, error.allowed)))
+        self.error.show()
+
+    def _read_length(self, text: str) -> str:
+        return quantity_reading(text, Dimension.LENGTH, self._system)
 
     def _current(self) -> LiftModel:
-        project, key = self._document.project, self._document.selection.lift
+        """The lift whose fields these are, as it is in the project."""
+        project = self._document.project
         assert project is not None
-        assert key is not None
-        return project.by_key[key]
+        assert self._key is not None
+        return project.by_key[self._key]
 
     def _replace(self, update: dict[str, Any], label: str) -> None:
-        key = self._document.selection.lift
-        assert key is not None
+        assert self._key is not None
         lift = self._current()
-        if update.get("section", lift.section) == lift.section and "section" in update:
-            self._fill(lift, self._system)
-            return
-        self._document.replace_lift(key, lift.model_copy(update=update), label)
+        changed = lift.model_copy(update=update)
+        if changed != lift:
+            self._document.replace_lift(self._key, changed, label)
 
     @property
     def _vocabulary(self) -> Vocabulary:
@@ -345,8 +354,7 @@ class SectionPanel(QFrame):
         return commit
 
     def _choose(self, name: str, label: str, grade: str) -> None:
-        if getattr(self._current(), name) != grade:
-            self._replace({name: grade}, label)
+        self._replace({name: grade}, label)
 
 
 def _with(model: Any, update: dict[str, Any], label: str, text: str, system: UnitSystem) -> Any:
@@ -378,13 +386,3 @@ def _with(model: Any, update: dict[str, Any], label: str, text: str, system: Uni
 
 def _length(value: float, system: UnitSystem) -> str:
     return format_quantity(value, Dimension.LENGTH, system)
-
-
-def _mark_refused(field: QLineEdit, refused: bool) -> None:
-    if bool(field.property("refused")) == refused:
-        return
-    field.setProperty("refused", refused)
-    style = field.style()
-    assert style is not None
-    style.unpolish(field)
-    style.polish(field)

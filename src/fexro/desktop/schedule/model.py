@@ -10,7 +10,8 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.core.section.layout import Section
-from fexro.desktop.document import Document
+from fexro.desktop.document import UNCHECKED, Document
+from fexro.desktop.text import tip_text
 from fexro.project.model import LiftKey, LiftModel
 from fexro.project.resolve import section_of
 
@@ -22,12 +23,16 @@ FOOT = 0.3048
 
 @dataclass(frozen=True)
 class Cell:
-    """What one cell shows: the lift, its section, its result once there is one."""
+    """What one cell shows: the lift, its section, its result once there is one.
+
+    Without a result it is `checking`, or it is not checked.
+    """
 
     key: LiftKey
     lift: LiftModel
     section: Section
     result: LiftResult | None
+    checking: bool
 
 
 def write_length(value: float, system: UnitSystem) -> str:
@@ -81,11 +86,11 @@ class ScheduleModel(QAbstractTableModel):
             return None
         result = self.document.results.get(key)
         if role == CELL:
-            return Cell(key, lift, section_of(lift.section), result)
+            return Cell(key, lift, section_of(lift.section), result, self.document.busy)
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             if result is None:
-                return f"{key}: being checked"
-            return "\n".join([f"{key}: {result.verdict}", *result.remarks])
+                return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")
+            return tip_text("\n".join([f"{key}: {result.verdict}", *result.remarks]))
         return None
 
     def headerData(
@@ -110,6 +115,10 @@ class ScheduleModel(QAbstractTableModel):
         self.endResetModel()
 
     def _touched(self, keys: frozenset[LiftKey]) -> None:
+        if not keys and self.rowCount():
+            # How far checking is concerns every cell without a result.
+            last = self.index(self.rowCount() - 1, self.columnCount() - 1)
+            self.dataChanged.emit(self.index(0, 0), last)
         for key in keys:
             index = self.index_of(key)
             self.dataChanged.emit(index, index)

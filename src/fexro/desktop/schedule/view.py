@@ -95,7 +95,8 @@ class _CellDelegate(QStyledItemDelegate):
         if result is None:
             painter.setFont(font(10))
             painter.setPen(QColor(theme.secondary))
-            _text(painter, QRectF(area.left() + 24, baseline, 90, 18), "checking")
+            word = "checking" if cell.checking else "not checked"
+            _text(painter, QRectF(area.left() + 24, baseline, 90, 18), word)
             return
         check = result.governing
         painter.setFont(font(13, 600))

@@ -8,7 +8,6 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPointF, QRectF, QSize
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QFrame,
-    QLabel,
     QListView,
     QStyle,
     QStyledItemDelegate,
@@ -21,6 +20,7 @@ from fexro.core.codes import State, state_of_ratio
 from fexro.core.members.lift import LiftResult
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
+from fexro.desktop.text import Label, tip_text
 from fexro.desktop.theme import current_theme, font
 from fexro.project.model import LiftKey
 
@@ -117,7 +117,7 @@ class _WorstModel(QAbstractListModel):
         if role == RESULT:
             return key, result
         if role in (Qt.ItemDataRole.AccessibleTextRole, Qt.ItemDataRole.ToolTipRole):
-            return "\n".join([f"{key}: {result.verdict}", *result.remarks])
+            return tip_text("\n".join([f"{key}: {result.verdict}", *result.remarks]))
         return None
 
 
@@ -187,13 +187,13 @@ class WorstFirst(QFrame):
         super().__init__()
         self.setObjectName("side")
         self._document = document
-        self.headline, self.counts, self.assumption = QLabel(), QLabel(), QLabel()
+        self.headline, self.counts, self.assumption = Label(), Label(), Label()
         self.headline.setProperty("role", "headline")
         for label in (self.counts, self.assumption):
             label.setProperty("role", "quiet")
         for label in (self.headline, self.counts, self.assumption):
             label.setWordWrap(True)
-        heading = QLabel("Worst first")
+        heading = Label("Worst first")
         heading.setProperty("role", "heading")
         self._spread = _Spread(document)
         self._model = _WorstModel(document)
@@ -206,17 +206,26 @@ class WorstFirst(QFrame):
             layout.addWidget(widget)
         layout.addWidget(self.list, 1)
         document.opened.connect(self._refresh)
+        document.edited.connect(self._edited)
         document.checked.connect(self._refresh)
+
+    def _edited(self, keys: frozenset[LiftKey]) -> None:
+        if not keys <= self._document.results.keys():
+            self._refresh()
 
     def _refresh(self) -> None:
         project, results = self._document.project, self._document.results
-        assert project is not None
+        if project is None:
+            return
         total = len(project.by_key)
         exceeded = sum(r.state is State.EXCEEDED for r in results.values())
         close = sum(r.notable_state is State.ATTENTION for r in results.values())
         unchecked = sum(r.state is State.NOT_CHECKED for r in results.values())
-        if not self._document.complete:
+        missing = total - len(results)
+        if self._document.busy:
             self.headline.setText(f"Checking {total} lifts: {self._document.done} done.")
+        elif missing:
+            self.headline.setText(f"{missing} of {total} lifts are not checked.")
         elif exceeded:
             verb = "exceeds a limit" if exceeded == 1 else "exceed a limit"
             self.headline.setText(f"{exceeded} of {total} lifts {verb}.")
