@@ -258,6 +258,11 @@ class Body:
                 forces.append(float(bars.area.max() * np.abs(jump).max()))
         return max(forces)
 
+    @cached_property
+    def steps_alone(self) -> bool:
+        """Whether the stress of displaced concrete changes in steps alone."""
+        return all(bars.displaced is None or bars.displaced.steady for bars in self.bars)
+
     def sides(self, strain: FloatArray) -> SideArray:
         """Return how many steps of the law of its displaced concrete each bar's strain has passed.
 
@@ -272,7 +277,7 @@ class Body:
 
     def hold(self, sides: SideArray) -> Held:
         """Return the displaced concrete held on sides (B, A, D)."""
-        if not all(bars.displaced is None or bars.displaced.steady for bars in self.bars):
+        if not self.steps_alone:
             return Held(sides=sides)
         steady = np.zeros((3, *sides.shape[1:]))
         for bars, matrix, part in zip(self.bars, self.bar_moments, self.bar_parts, strict=True):

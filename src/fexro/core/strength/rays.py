@@ -44,6 +44,10 @@ DIFFERENCE = 1e-5  # of a cell of the mesh
 # Times the share that a bar's concrete has in the largest force, and times the spread of the bars'
 # strains: what lies nearer to a step than that is beside it.
 BESIDE, LEAST_SPREAD, ROWS = 4.0, 1e-4, 3
+TOGETHER = 128  # rays beside rows of bars whose sheets are foreseen together
+# Of a row of bars, for rays from the origin and for others, which run aside a sheet more nearly.
+BESIDE_ROW, BESIDE_ROW_ASIDE = 1.5, 4.0
+FORESIGHT = 0.5  # share of a foreseen change of strain by which it may be wrong
 BEND = 5e-4  # radians from a level edge
 FEW = 3  # bars beside steps that are also put across one by one
 SUBDIVISIONS, ZOOMS = 40, 4
@@ -171,6 +175,16 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
     known, mirrored = np.empty(0, dtype=np.intp), np.zeros(len(index), dtype=bool)
     for _ in range(ROUNDS):
         met, there = _newton(strength, rays.take(index), tried, sides)
+        lost = np.flatnonzero(~(met > 0))
+        if len(lost) and len(index) > FEW_RAYS:
+            # Once more with slopes found anew in every step.
+            again = replace(tried.take(lost), slope=None)
+            met[lost], found = _newton(
+                strength, rays.take(index[lost]), again, sides[..., lost], anew=True
+            )
+            assert there.slope is not None
+            assert found.slope is not None
+            there.place[:, lost], there.slope[..., lost] = found.place, found.slope
         arrived = met > 0
         known = np.sort(np.concatenate([known, _keys(index, sides, mirrored)[arrived]]))
         strain = _strains_at(strength, there.place)
@@ -181,15 +195,21 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
         false = np.flatnonzero(~counts & (arrived | np.isinf(on_sheets.distance[index])))
         between.add(index[false], met[false], there.place[:, false])
         beside, across = _across_steps(strength, strain[..., true])
+        parted, parts, slopes = _through_rows(
+            strength, rays.take(index[true]), there.take(true), strain[..., true]
+        )
         level, other = _across_level(strength, there.place[0, true])
-        following = np.concatenate([false, true[beside], true[level]])
-        sides = np.concatenate([now[..., false], across, now[..., true[level]]], axis=-1)
+        following = np.concatenate([false, true[beside], true[parted], true[level]])
+        sides = np.concatenate([now[..., false], across, parts, now[..., true[level]]], axis=-1)
         at_level = np.arange(len(following)) >= len(following) - len(level)
         mirrored = mirrored[following] | at_level
         new = np.flatnonzero(~_among(_keys(index[following], sides, mirrored), known))
         if not len(new):
             break
         tried = there.take(following)
+        assert tried.slope is not None
+        after = len(false) + len(beside)
+        tried.slope[..., after : after + len(parted)] = slopes
         tried.place[0, at_level] = other
         tried, index = tried.take(new), index[following[new]]
         sides, mirrored = sides[..., new], mirrored[new]
@@ -232,26 +252,148 @@ def _across_steps(strength: Strength, strain: FloatArray) -> tuple[IntArray, Sid
     With all bars that are beside a step across it, and, where they are few, with each by itself.
     """
     body = strength.body
+    index, below, above = _beside_steps(strength, strain, 1, BESIDE)
+    here = body.sides(strain[..., index])
+    across = below + above - here
+    bars = (below != above).sum(axis=0)
+    bar, ray = np.nonzero((across != here)[:, 0] & (bars > 1) & (bars <= FEW))
+    single = here[..., ray]
+    single[bar, 0, np.arange(len(ray))] = across[bar, 0, ray]
+    return np.concatenate([index, index[ray]]), np.concatenate([across, single], axis=-1)
+
+
+def _beside_steps(
+    strength: Strength, strain: FloatArray, together: int, reach: float
+) -> tuple[IntArray, SideArray, SideArray]:
+    """Return which strains (B, 1, H) have bars beside steps, and sides (B, 1, …) below and above.
+
+    Below and above differ for the bars that are beside a step. How near that is depends on how many
+    they are: `together` is the number taken first, `reach` how many times the move of one each is
+    taken for.
+    """
+    body = strength.body
     if not len(strain):
-        return np.empty(0, dtype=np.intp), body.sides(strain[..., :0])
+        none = body.sides(strain[..., :0])
+        return np.empty(0, dtype=np.intp), none, none
     # The concrete of a bar moves the strain plane by about its share in the resultant, and that of
     # a row of bars by as much more.
-    share = BESIDE * body.largest_step / strength.mesh.scale[0]
+    share = reach * body.largest_step / strength.mesh.scale[0]
     index = np.arange(strain.shape[-1])
     beside = share * np.maximum(np.ptp(strain, axis=0), LEAST_SPREAD)
-    bars = np.ones_like(beside)
+    bars = np.full_like(beside, together)
     for _ in range(ROWS):
         below, above = body.sides(strain - bars * beside), body.sides(strain + bars * beside)
         bars = (below != above).sum(axis=0)
         some = np.flatnonzero(bars[0])
         index, strain, bars, beside = index[some], strain[..., some], bars[:, some], beside[:, some]
         below, above = below[..., some], above[..., some]
-    here = body.sides(strain)
-    across = below + above - here
-    bar, ray = np.nonzero((across != here)[:, 0] & (bars > 1) & (bars <= FEW))
-    single = here[..., ray]
-    single[bar, 0, np.arange(len(ray))] = across[bar, 0, ray]
-    return np.concatenate([index, index[ray]]), np.concatenate([across, single], axis=-1)
+    return index, below, above
+
+
+def _through_rows(
+    strength: Strength, rays: Rays, here: Starts, strain: FloatArray
+) -> tuple[IntArray, SideArray, FloatArray]:
+    """Return sheets on which a neutral axis a little aslant parts a row of bars beside a step.
+
+    Where many bars lie beside a step, the bars from one end of the row up to any of them may be
+    across. Which of these sheets a ray meets, and nearer than here, is foreseen from the slope;
+    only those are tried.
+
+    Args:
+        strength: the section's strength.
+        rays: the rays, (H,).
+        here: where they meet a sheet, (H,).
+        strain: strains of the bars there, (B, 1, H).
+
+    Returns:
+        Which of the rays, (R,), the sides of the bars, (B, 1, R), and slopes here, (3, 2, R).
+    """
+    body = strength.body
+    reach = BESIDE_ROW_ASIDE if rays.origin.any() else BESIDE_ROW
+    index, below, above = _beside_steps(strength, strain, len(strain), reach)
+    many = np.flatnonzero((below != above).sum(axis=0)[0] > FEW)
+    found = [(index[:0], below[..., :0], np.empty((3, 2, 0)))]
+    if body.steps_alone and len(many):
+        for some in np.split(many, range(TOGETHER, len(many), TOGETHER)):
+            at = index[some]
+            ray, sides, slope = _foreseen(
+                strength,
+                rays.take(at),
+                here.take(at),
+                strain[..., at],
+                (below[..., some], above[..., some]),
+            )
+            found.append((at[ray], sides, slope[..., ray]))
+    ray, sides, slope = (np.concatenate(parts, axis=-1) for parts in zip(*found, strict=True))
+    return ray, sides, slope
+
+
+def _foreseen(
+    strength: Strength,
+    rays: Rays,
+    here: Starts,
+    strain: FloatArray,
+    around: tuple[SideArray, SideArray],
+) -> tuple[IntArray, SideArray, FloatArray]:
+    """Return rays (R,) and sides (B, 1, R) of sheets foreseen to be met nearer than here.
+
+    And how the places of all rays to the surface change over their reach here, (3, 2, H).
+    """
+    body, (below, above) = strength.body, around
+    rows = below[:, 0] != above[:, 0]
+    now = body.sides(strain)
+    # The order of the bars along the neutral axis; those of no row come last.
+    x, y = body.bar_points.T[:, :, None]
+    along = y * np.cos(here.place[0]) - x * np.sin(here.place[0])
+    order = np.where(rows, along, np.inf).argsort(axis=0).argsort(axis=0)
+    count = rows.sum(axis=0)
+    # From either end, any number of them across: (B, H, P).
+    number = np.arange(int(count.max(initial=0)) + 1)
+    first = (order[..., None] < number) & rows[..., None]
+    last = (order[..., None] >= count[:, None] - number) & rows[..., None]
+    passed = np.concatenate([first, last], axis=-1)
+    sides = np.where(passed, above[:, 0, :, None], below[:, 0, :, None]).astype(np.int8)
+    sides = np.where(rows[..., None], sides, now[:, 0, :, None])
+    known = np.concatenate([number <= count[:, None]] * 2, axis=-1)
+    # What the displaced concrete of the others changes, as the ray sees it.
+    bars, _, patterns = sides.shape
+    held = body.hold(sides.reshape(bars, 1, -1)).steady
+    base = body.hold(now).steady
+    assert held is not None
+    assert base is not None
+    factor = strength.factor(strain.min(axis=0))[0]
+    change = (base[:, 0, :, None] - held.reshape(3, -1, patterns)) * factor[:, None]
+    change = np.einsum("ijr,jrp->irp", rays.axes, change / strength.mesh.scale[:, None, None])
+    # A slope corrected from step to step is too rough to foresee by.
+    _, slope = _with_slope(strength, rays, here.place, here.reach, body.hold(now))
+    det = slope[0, 0] * slope[1, 1] - slope[0, 1] * slope[1, 0]
+    det = np.where(np.abs(det) > 1e-16, det, np.inf)[:, None]
+    turn = (change[1] * slope[0, 1, :, None] - change[0] * slope[1, 1, :, None]) / det
+    deepen = (change[0] * slope[1, 0, :, None] - change[1] * slope[0, 0, :, None]) / det
+    further = change[2] + slope[2, 0, :, None] * turn + slope[2, 1, :, None] * deepen
+    # Where the bars come to lie then, and on which side of their steps.
+    moved = _strain_slopes(strength, here, strain)
+    shift = moved[0][..., None] * turn + moved[1][..., None] * deepen
+    slack = FORESIGHT * np.abs(shift) + 1e-9
+    there = strain[:, 0, :, None] + shift
+    fits = (body.sides(there - slack) <= sides) & (sides <= body.sides(there + slack))
+    kept = known & (further < 0) & fits.all(axis=0) & (sides != now[:, 0, :, None]).any(axis=0)
+    ray, pattern = np.nonzero(kept)
+    return ray, sides[:, None, ray, pattern], slope
+
+
+def _strain_slopes(
+    strength: Strength, here: Starts, strain: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """Return how strains of the bars, (B, H), change over the reach in direction and in depth."""
+    found = []
+    for axis in (0, 1):
+        step = np.zeros_like(here.place)
+        step[axis] = DIFFERENCE * here.reach[axis]
+        step[1] *= np.where(here.place[1] > 0.5, -1.0, 1.0)
+        change = _strains_at(strength, here.place + step) - strain
+        found.append(change[:, 0] * (here.reach[axis] / step[axis]))
+    return found[0], found[1]
 
 
 def _across_level(strength: Strength, angle: FloatArray) -> tuple[IntArray, FloatArray]:
@@ -280,12 +422,13 @@ def _strains_at(strength: Strength, place: FloatArray) -> FloatArray:
 
 
 def _newton(
-    strength: Strength, rays: Rays, starts: Starts, sides: SideArray
+    strength: Strength, rays: Rays, starts: Starts, sides: SideArray, *, anew: bool = False
 ) -> tuple[FloatArray, Starts]:
     """Return the way along rays to the surface near starts, (H,), and the place with its slope.
 
     Not a number where a ray does not arrive; the place is then the last. Each step corrects the
-    slope of the one before; for few rays, whose time is not in the arithmetic, it is found anew.
+    slope of the one before; for few rays, whose time is not in the arithmetic, or where that is
+    asked for, it is found anew.
     """
     count = len(starts.ray)
     found, where, slopes = np.full(count, np.nan), starts.place.copy(), np.zeros((3, 2, count))
@@ -294,7 +437,7 @@ def _newton(
     index, open_ = np.arange(count), np.ones(count, dtype=bool)
     change, before = np.zeros((2, count)), np.zeros((3, count))
     for step in range(STEPS):
-        few = len(index) <= FEW_RAYS
+        few = anew or len(index) <= FEW_RAYS
         if slope is None or few:
             located, slope = _with_slope(strength, rays, place, reach, held)
         else:

@@ -185,6 +185,19 @@ class Strength:
         """The surface on a grid fine enough to start solving from and to draw smooth curves."""
         return self.grid(ANGLES, DEPTHS)
 
+    @cached_property
+    def axial_limits(self) -> tuple[float, float]:
+        """The axial forces between which a force without moment is inside the surface, N.
+
+        The surface is met once along each ray from the origin.
+        """
+        from fexro.core.strength.rays import first_crossings
+
+        ends = np.array([[self.max_tension, 0.0, 0.0], [self.max_axial, 0.0, 0.0]])
+        reached = np.minimum(first_crossings(self, np.zeros((2, 3)), ends).distance, 1.0)
+        low, high = (float(value) for value in reached * ends[:, 0])
+        return low, high
+
     def grid(self, angles: int, depths: int) -> Mesh:
         """Return the surface on a grid of directions and depths.
 

@@ -58,7 +58,15 @@ def constant_axial(strength: Strength, demands: FloatArray) -> Utilisation:
     Not a number where the axial force alone is beyond the surface; 0 without moment.
     """
     held = _held(strength, demands)
-    hit = first_crossings(strength, demands[held] * _AXIAL, demands[held] * _MOMENTS)
+    axial, moments = demands[held] * _AXIAL, demands[held] * _MOMENTS
+    hit = first_crossings(strength, axial, moments)
+    lowest, highest = strength.axial_limits
+    inside = (axial[:, 0] >= lowest) & (axial[:, 0] <= highest)
+    # From inside a ray leaves an odd number of times; where it seems otherwise, the surface is so
+    # near that the mesh does not tell on which side of it the ray starts.
+    doubtful = np.flatnonzero(inside & (np.isinf(hit.distance) | (hit.count % 2 == 0)))
+    _close_in_from_origin(strength, axial[doubtful], moments[doubtful], hit, doubtful)
+    hit.distance[~inside] = np.inf
     return _in_moment(strength, demands, hit)
 
 
@@ -67,6 +75,52 @@ _AXIAL, _MOMENTS = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 1.0])
 
 # Of the largest force of the section: what is less is none.
 NEGLIGIBLE = 1e-12
+
+
+DOUBLINGS, CLOSER = 40, 60
+
+
+def _close_in_from_origin(
+    strength: Strength, axial: FloatArray, moments: FloatArray, hit: Crossings, index: IntArray
+) -> None:
+    """Find where rays (D, 3) leave the surface by the utilisation of points on them.
+
+    Seen from the origin the surface is met once, so that a point is inside while its utilisation
+    along its own ray is less than one.
+
+    Args:
+        strength: the section's strength.
+        axial, moments: starts and directions of the rays, inside.
+        hit: takes the crossings.
+        index: of the rays in it, (D,).
+    """
+    if not len(index):
+        return
+
+    def outside(distance: FloatArray) -> tuple[BoolArray, Crossings]:
+        points = axial + moments * distance[:, None]
+        crossings = first_crossings(strength, np.zeros_like(axial), points)
+        return crossings.distance < 1.0, crossings
+
+    # Outwards by doubling until a point is outside; beyond the largest moment all are.
+    reach = 4 * strength.mesh.scale[1] / np.hypot(*moments.T[1:])
+    low, high = np.zeros_like(reach), np.zeros_like(reach)
+    for step in range(DOUBLINGS, -1, -1):
+        trial = reach * 0.5**step
+        beyond, _ = outside(trial)
+        searching = high == 0
+        high = np.where(searching & beyond, trial, high)
+        low = np.where(searching & ~beyond, trial, low)
+        if (high > 0).all():
+            break
+    for _ in range(CLOSER):
+        middle = (low + high) / 2
+        beyond, crossings = outside(middle)
+        high, low = np.where(beyond, middle, high), np.where(beyond, low, middle)
+        if (high - low <= 1e-10 * high).all():
+            break
+    hit.distance[index] = high
+    hit.angle[index], hit.fraction[index] = crossings.angle, crossings.fraction
 
 
 def _acts(strength: Strength, forces: FloatArray) -> BoolArray:
@@ -105,14 +159,15 @@ def _along_ray(strength: Strength, demands: FloatArray, hit: Crossings) -> Utili
 
 
 def _in_moment(strength: Strength, demands: FloatArray, hit: Crossings) -> Utilisation:
-    """Conclude from the crossings of rays in moment at the axial forces that can be held."""
+    """Conclude from the crossings of rays in moment at the axial forces that can be held.
+
+    Not a number where the axis itself is outside the surface.
+    """
     count, held = len(demands), _held(strength, demands)
     ratio = np.where(_possible(strength, demands), 0.0, np.nan)
     angle, fraction = np.zeros(count), np.zeros(count)
     capacity = np.full((count, 3), np.nan)
-    # An even number of crossings means that the axis itself is outside the surface there.
-    reached = np.isfinite(hit.distance) & (hit.count % 2 == 1)
-    distance = np.where(reached, hit.distance, np.nan)
+    distance = np.where(np.isfinite(hit.distance), hit.distance, np.nan)
     ratio[held] = 1 / distance
     angle[held], fraction[held] = hit.angle, hit.fraction
     capacity[held] = demands[held] * _AXIAL + demands[held] * _MOMENTS * distance[:, None]

@@ -27,13 +27,16 @@ from fexro.core.quantities import (
     unit_of,
 )
 from fexro.core.section.layout import Section
+from fexro.core.strength.laws import PiecewiseLaw
 from fexro.core.strength.state import SectionState
 from fexro.desktop.bench.shown import length_text
 from fexro.desktop.drawing import Fit, ring_path
 from fexro.desktop.theme import Theme, current_theme, font, mixed
 
-__all__ = ["StressView", "per_mille"]
+__all__ = ["StressView", "per_mille", "stress_stops"]
 
+LARGEST_STRAIN = 0.0035  # at which concrete has reached its strength
+JUMP = 1e-4  # share of the depth on either side of a jump
 STOPS = 48  # of the gradient that shows the concrete's stress
 GAUGE = 22.0  # px of a bar's stress gauge at the largest stress
 MARGIN, SCALE_HEIGHT = 26.0, 46.0
@@ -44,6 +47,27 @@ ROW = 13.0  # px between two values
 def per_mille(strain: float) -> str:
     """Return a strain in thousandths."""
     return f"{format_number(1000 * strain, 2)} ‰"
+
+
+def stress_stops(law: PiecewiseLaw, state: SectionState) -> list[tuple[float, float]]:
+    """Return stresses of a law, MPa, by their places from the far to the compressed side, 0 … 1.
+
+    Every jump of the law has a place on either side of it, where it is.
+    """
+    low, high = state.extent
+    bottom, top = (state.plane.centre + state.plane.curvature * t for t in (low, high))
+    share = np.linspace(0.0, 1.0, STOPS)
+    stops = list(zip(share, law.stress(bottom + share * (top - bottom)), strict=True))
+    for step in law.steps:
+        if bottom < step < top:
+            at = (step - bottom) / (top - bottom)
+            sides = law.stress(np.array([np.nextafter(step, -np.inf), step]))
+            stops += zip((at - JUMP, at + JUMP), sides, strict=True)
+    return sorted((min(max(float(at), 0.0), 1.0), float(value)) for at, value in stops)
+
+
+def _peak(law: PiecewiseLaw) -> float:
+    return float(law.stress(np.linspace(0.0, LARGEST_STRAIN, 36)).max())
 
 
 class StressView(QWidget):
@@ -136,38 +160,28 @@ class StressView(QWidget):
     def _paint_concrete(
         self, painter: QPainter, section: Section, state: SectionState, fit: Fit, theme: Theme
     ) -> None:
+        """Paint every region by its own law; what only takes material away is left out."""
         cx, cy = section.outline.centroid
         cos, sin = math.cos(state.plane.angle), math.sin(state.plane.angle)
         low, high = state.extent
-        gradient = QLinearGradient(
-            fit.point(cx + low * cos, cy + low * sin), fit.point(cx + high * cos, cy + high * sin)
-        )
-        law = state.body.regions[0].law
-        share = np.linspace(0.0, 1.0, STOPS)
-        strain = state.plane.centre + state.plane.curvature * (low + share * (high - low))
-        stress = law.stress(strain)
-        # A jump of the law is drawn as one, where it is.
-        jumps = [
-            (step - strain[0]) / (strain[-1] - strain[0])
-            for step in law.steps
-            if strain[0] < step < strain[-1]
-        ]
         largest = max(self._strongest(state), 1e-9)
-        for at, value in zip(share, stress, strict=True):
-            gradient.setColorAt(at, mixed(theme.concrete, theme.capacity, 0.62 * value / largest))
-        for jump in jumps:
-            below, above = law.stress(np.array([-1e-9, 1e-9]) + law.steps[0])
-            for at, value in ((jump - 1e-4, below), (jump + 1e-4, above)):
-                colour = mixed(theme.concrete, theme.capacity, 0.62 * value / largest)
-                gradient.setColorAt(min(max(at, 0.0), 1.0), colour)
         painter.setPen(QPen(QColor(theme.secondary), 1))
-        painter.setBrush(gradient)
-        painter.drawPath(ring_path(section.outline.rings, fit))
+        for region in state.body.regions:
+            if _peak(region.law) <= 0:
+                continue
+            gradient = QLinearGradient(
+                fit.point(cx + low * cos, cy + low * sin),
+                fit.point(cx + high * cos, cy + high * sin),
+            )
+            for at, value in stress_stops(region.law, state):
+                share = min(max(value, 0.0) / largest, 1.0)
+                gradient.setColorAt(at, mixed(theme.concrete, theme.capacity, 0.62 * share))
+            painter.setBrush(gradient)
+            painter.drawPath(ring_path(region.outline.rings, fit))
 
     def _strongest(self, state: SectionState) -> float:
-        """The largest stress that the concrete's law can give, MPa."""
-        strains = np.linspace(0.0, 0.0035, 36)
-        return float(state.body.regions[0].law.stress(strains).max())
+        """The largest stress that the law of any region can give, MPa."""
+        return max(_peak(region.law) for region in state.body.regions)
 
     def _paint_axis(
         self, painter: QPainter, section: Section, state: SectionState, fit: Fit, theme: Theme
