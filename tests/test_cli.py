@@ -5,15 +5,19 @@ from __future__ import annotations
 import csv
 import io
 import json
+import os
+import signal
 import subprocess
 import sys
+import time
 
 import pytest
 from typer.testing import CliRunner
 
 from fexro import __version__
-from fexro.cli import app
+from fexro.cli import app, main
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.exchange.results import spreadsheet_text
 from fexro.project.file import write_project
 from fexro.project.history import replace_lift
 from fexro.project.model import LiftKey
@@ -133,6 +137,125 @@ def test_refused_input_is_one_sentence_and_2(tmp_path):
             assert result.stderr.count("\n") == 1
 
 
+def test_a_spreadsheet_takes_no_name_for_a_formula(tmp_path):
+    text = json.dumps(json.loads(tarnholm_archive().model_dump_json())).replace('"C1"', '"=1+1"')
+    path = tmp_path / "a.fexro.json"
+    path.write_text(text)
+    rows = list(csv.DictReader(io.StringIO(command("check", str(path), "--format", "csv").stdout)))
+    assert rows[0]["mark"] == "'=1+1"
+
+
+@pytest.mark.parametrize(("start", "written"), [("=A1", "'=A1"), ("−C1", "'−C1"), ("C1", "C1")])
+def test_cells_that_look_like_formulas_are_marked_as_text(start, written):
+    assert spreadsheet_text(start) == written
+
+
+def test_python_runs_the_package():
+    done = subprocess.run(
+        [sys.executable, "-m", "fexro", "--version"], capture_output=True, text=True, check=True
+    )
+    assert done.stdout == f"Fexro {__version__}\n"
+
+
+def test_an_unforeseen_error_is_one_sentence_and_3(monkeypatch, tmp_path, capsys):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    monkeypatch.setattr(sys, "argv", ["fexro", "check", "demo"])
+    monkeypatch.setattr("fexro.cli._load", lambda _: 1 / 0)
+    with pytest.raises(SystemExit) as ended:
+        main()
+    assert ended.value.code == 3
+    said = capsys.readouterr().err
+    assert "did not foresee" in said
+    assert said.count("\n") == 1
+    assert str(tmp_path) in said
+
+
+def test_ctrl_c_says_that_nothing_was_written():
+    with subprocess.Popen(
+        [sys.executable, "-m", "fexro", "audit", "demo"], stderr=subprocess.PIPE, text=True
+    ) as process:
+        time.sleep(2.0)
+        process.send_signal(signal.SIGINT)
+        _, said = process.communicate(timeout=30)
+    assert process.returncode == 130
+    assert said == "fexro: cancelled; nothing was written.\n"
+
+
+def test_a_reader_that_goes_away_is_no_error():
+    done = subprocess.run(
+        f"{sys.executable} -m fexro check demo --format json | head -c 10",
+        shell=True,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert done.stderr == ""
+
+
+def test_a_wrong_option_is_2():
+    done = command("check", "demo", "--format", "xml")
+    assert done.returncode == 2
+    assert "--format" in done.stderr
+
+
+def test_a_home_that_cannot_be_written_is_no_hindrance(tmp_path):
+    home = tmp_path / "home"
+    home.write_text("not a folder")
+    environment = {**os.environ, "HOME": str(home), "QT_QPA_PLATFORM": "offscreen"}
+    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME"):
+        environment.pop(name, None)
+    code = (
+        "import sys; from PyQt6.QtCore import QTimer; import fexro.desktop.application as a;"
+        "from fexro.demo.tarnholm import tarnholm_archive as demo; app = a.make_application();"
+        "QTimer.singleShot(1500, app.quit); sys.exit(a.run(demo(), None))"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code], env=environment, capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 0, done.stderr
+
+
+@pytest.mark.parametrize(
+    ("environment", "words"),
+    [
+        ({"DISPLAY": ":4711"}, "does not answer"),
+        ({"WAYLAND_DISPLAY": "wayland-4711"}, "does not answer"),
+        ({"QT_QPA_PLATFORM": "nonsense"}, "names the platform “nonsense”"),
+        ({}, "no screen"),
+    ],
+)
+def test_without_a_screen_that_answers_there_is_a_sentence(environment, words):
+    kept = {
+        key: value
+        for key, value in os.environ.items()
+        if key not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    }
+    done = subprocess.run(
+        [sys.executable, "-m", "fexro", "demo"],
+        env=kept | environment,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert done.returncode == 2
+    assert words in done.stderr
+    assert done.stderr.count("\n") == 1
+
+
+def test_an_audit_that_compares_nothing_does_not_end_well(tmp_path):
+    data = json.loads(tarnholm_archive().model_dump_json())
+    data["marks"] = data["marks"][:1]
+    for lift in data["marks"][0]["lifts"]:
+        lift["forces"] = {}
+    path = tmp_path / "bare.fexro.json"
+    path.write_text(json.dumps(data))
+    done = command("audit", str(path))
+    assert done.returncode == 1
+    assert "6 of 6 lifts not compared: no forces." in done.stdout
+    assert "Largest difference" not in done.stdout
+    assert command("check", str(path)).returncode == 1
+
+
 def test_the_command_runs_as_a_process():
     result = command("check", "demo")
     assert result.returncode == 1
@@ -167,7 +290,7 @@ def test_surface_writes_the_curve_as_csv():
     head, *rows = done.stdout.splitlines()
     assert head.startswith('"nominal N, kN"')
     assert len(rows) > 50
-    level = command("surface", "demo", "C4", "L1", "--axial", "2 MN")
+    level = command("surface", "demo", "C4", "L1", "--axial", "2 000 kN")
     assert level.stdout.splitlines()[1].startswith("2000,")
 
 
@@ -177,6 +300,8 @@ def test_surface_writes_the_curve_as_csv():
         (("C9", "L1"), ("“C9 · L1”", "C1, C2")),
         (("C4", "L1", "--axial", "3 m"), ("--axial", "“3 m”")),
         (("C4", "L1", "--axial", "900 MN"), ("pure tension", "cap")),
+        (("C4", "L1", "--axial", "2 00 kN"), ("--axial", "“2 00 kN”")),
+        (("C4", "L1", "--angle", "3 0"), ("--angle", "“3 0”")),
         (("C4", "L1", "--angle", "nan"), ("--angle", "degrees")),
     ],
 )

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
-from click.exceptions import Abort, ClickException
+from typer.exceptions import TyperException
 
 from fexro import __version__
 
@@ -238,13 +238,14 @@ def _run() -> int:
     try:
         code = app(standalone_mode=False)
         sys.stdout.flush()
+        if code == EXIT_CANCELLED:
+            raise KeyboardInterrupt
         return code if isinstance(code, int) else 0
     except FexroError as error:
         return _say(str(error), EXIT_REFUSED)
-    except ClickException as error:
-        error.show()
-        return error.exit_code
-    except (KeyboardInterrupt, Abort):
+    except TyperException as error:
+        return _say(error.format_message(), EXIT_REFUSED)
+    except (KeyboardInterrupt, typer.Abort):
         return _say("cancelled; nothing was written.", EXIT_CANCELLED)
     except BrokenPipeError:
         # Whoever read has gone; what Python would still write at its end goes nowhere.

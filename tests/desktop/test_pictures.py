@@ -14,13 +14,16 @@ from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
 from fexro.core.members.lift import Lift, check_lift
 from fexro.core.section.shapes import LShape, Rectangle
+from fexro.core.strength.body import Body, Region
+from fexro.core.strength.laws import Constant, PiecewiseLaw
+from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.utilisation import constant_axial, proportional
 from fexro.desktop.application import make_application
 from fexro.desktop.bench import surface_view
 from fexro.desktop.bench.axial_bending import AxialBendingView, BesideCurve
 from fexro.desktop.bench.biaxial_bending import BiaxialBendingView
 from fexro.desktop.bench.shown import Shown, plane_angle
-from fexro.desktop.bench.stresses import StressView
+from fexro.desktop.bench.stresses import StressView, stress_stops
 from fexro.desktop.bench.surface_view import SurfaceView
 from tests.conftest import make_column
 
@@ -283,6 +286,20 @@ def painted(view):
     view.paint(painter, QRectF(0, 0, 500, 360))
     painter.end()
     return image
+
+
+def test_every_jump_of_a_law_is_a_jump_of_colour():
+    # 10 MPa from 0.5 ‰, 30 from 1 ‰, 20 from 2 ‰, over strains of −1 to 3 ‰.
+    law = PiecewiseLaw(
+        (Constant(5e-4, 1e-3, 10.0), Constant(1e-3, 2e-3, 30.0), Constant(2e-3, np.inf, 20.0))
+    )
+    body = Body([Region(Rectangle(width=400, depth=400).outline(), law)], [], (0.0, 0.0))
+    state = SectionState(body, StrainPlane(1e-3, 0.0, 1e-5))
+    stops = stress_stops(law, state)
+    for at, below, above in ((0.375, 0.0, 10.0), (0.5, 10.0, 30.0), (0.75, 30.0, 20.0)):
+        near = [value for place, value in stops if abs(place - at) < 2e-4]
+        assert near[0] == below
+        assert near[-1] == above
 
 
 def test_stresses_are_shown_at_capacity_and_at_the_demand(qtbot):

@@ -216,6 +216,7 @@ class Document(QObject):
         self.opened.emit()
         self.saved_changed.emit()
         self._check_in_background(frozenset(history.project.by_key))
+        self.tell_state()
 
     def open_file(self, path: Path) -> None:
         """Read a project file, while the window goes on, and show it.
@@ -356,9 +357,9 @@ class Document(QObject):
             self.results.pop(key, None)
         self._pending |= touched
         if len(touched) > AT_ONCE:
+            self._check_in_background(touched)
             self.edited.emit(touched)
             self.saved_changed.emit()
-            self._check_in_background(touched)
             return
         started = time.perf_counter()
         keys = list(touched)
