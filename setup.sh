@@ -13,15 +13,36 @@ missing_packages() {
     done
 }
 
+# apt-get, waiting while another program holds the lock of packages; says so once.
+PATIENCE=${FEXRO_APT_PATIENCE:-600}  # seconds
+apt() {
+    local said='' waited=0 output
+    while ! output=$(DEBIAN_FRONTEND=noninteractive LC_ALL=C apt-get "$@" 2>&1); do
+        case $output in
+            *'Could not get lock'* | *'Unable to acquire the dpkg frontend lock'* | *'Unable to lock'*) ;;
+            *) say "$output"; return 1 ;;
+        esac
+        if [ "$waited" -ge "$PATIENCE" ]; then
+            say "Another program still installs packages after $PATIENCE s. Start again later."
+            return 1
+        fi
+        [ -n "$said" ] || say "Another program installs packages; waiting for it (at most $PATIENCE s)."
+        said=yes
+        sleep 3
+        waited=$((waited + 3))
+    done
+}
+
 install_packages() {
     command -v dpkg-query >/dev/null || return 0
     local missing
     missing=$(missing_packages "$@")
     [ -n "$missing" ] || return 0
     if [ "$(id -u)" -eq 0 ]; then
-        say "Installing system packages: $missing"
+        say "Fexro needs system packages. As root, this now runs:"
+        say "    apt-get update && apt-get install -y $missing"
         # shellcheck disable=SC2086
-        { apt-get -qq update && DEBIAN_FRONTEND=noninteractive apt-get -qq install -y $missing; } >&2
+        apt -qq update && apt -qq install -y $missing
     else
         say "Fexro needs these system packages. Run, then start again:"
         say "    sudo apt-get install -y $missing"

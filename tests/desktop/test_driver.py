@@ -144,8 +144,8 @@ class Driver:
         self.window.document.check_rest()
 
     def choose_a_grade(self):
-        boxes = [b for b in self.window.bench.section.findChildren(QComboBox) if b.isVisible()]
-        if boxes:
+        boxes = [f for f in self.window.bench.section.fields.values() if isinstance(f, QComboBox)]
+        if boxes and boxes[0].isVisible() and boxes[0].count():
             box = self.chance.choice(boxes)
             box.setCurrentIndex(self.chance.randrange(box.count()))
             box.activated.emit(box.currentIndex())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
@@ -241,7 +242,7 @@ class SectionPanel(QFrame):
 
     def _add_choice(self, name: str, label: str) -> None:
         field = QComboBox()
-        field.activated.connect(lambda _: self._choose(name, label, field.currentData()))
+        field.activated.connect(partial(self._choose, name, label))
         self._add_field(name, label, field)
 
     def _add_field(self, name: str, label: str, field: Field | QComboBox) -> None:
@@ -353,7 +354,10 @@ class SectionPanel(QFrame):
 
         return commit
 
-    def _choose(self, name: str, label: str, grade: str) -> None:
+    def _choose(self, name: str, label: str, index: int) -> None:
+        choice = self.fields[name]
+        assert isinstance(choice, QComboBox)
+        grade = choice.itemData(index)
         self._replace({name: grade}, label)
 
 
