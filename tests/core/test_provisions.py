@@ -189,7 +189,7 @@ def recompute_bars(lines, name):
     axis = known.get("c") or known.get("x")
     total = 0.0
     in_lb = "(in)" in lines[head]
-    length, stress, force = (0.002, 2e-3, 0.06) if in_lb else (0.15, 0.02, 0.06)
+    length, stress, force = (0.002, 0.012, 0.06) if in_lb else (0.15, 0.12, 0.06)
     for row in itertools.takewhile(lambda line: line.startswith("  "), lines[head + 1 :]):
         _, x, y, d, strain, f_s, sigma_c, area, found = map(evaluate, row.split())
         assert d == pytest.approx(top - x * math.cos(theta) - y * math.sin(theta), abs=length), name

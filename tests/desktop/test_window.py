@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import re
 import sys
+from pathlib import Path
 
 import pytest
 from platformdirs import user_log_path
@@ -20,7 +22,8 @@ from fexro.desktop.schedule.model import CELL
 from fexro.desktop.screen import require_screen
 from fexro.desktop.theme import DARK, LIGHT, current_theme
 from fexro.project.file import read_project, write_project
-from fexro.project.model import LiftKey
+from fexro.project.history import replace_lift
+from fexro.project.model import LiftKey, Member
 
 WORST = LiftKey("C4", "L1")
 C2 = LiftKey("C2", "L3")
@@ -438,6 +441,72 @@ def test_the_design_code_is_switched_and_undone(qtbot, window):
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     assert window.document.results[C2].utilisation == pytest.approx(before.utilisation)
     assert window.bench.section.fields["ties"].accessibleName() == "Ties"
+
+
+def test_f1_opens_the_page_of_the_view_in_front(qtbot, window):
+    qtbot.keyClick(window, Qt.Key.Key_F1)
+    handbook = window._handbook
+    assert handbook.isVisible()
+    assert handbook.page == "schedule"
+    assert "Storeys run down" in handbook.toPlainText()
+    window.open_bench(C2)
+    qtbot.keyClick(window, Qt.Key.Key_F1)
+    assert handbook.page == "bench"
+    handbook.close()
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    field = window.bench.section.fields["width"]
+    field.setFocus()
+    qtbot.waitUntil(field.hasFocus)
+    qtbot.keyClick(field, Qt.Key.Key_F1)
+    assert handbook.page == "values"
+    handbook.anchorClicked.emit(QUrl("files.md"))
+    assert "After a crash" in handbook.toPlainText()
+    handbook.close()
+
+
+def test_every_page_of_the_handbook_is_there_with_its_pictures():
+    folder = Path(__file__).parents[2] / "docs" / "handbook"
+    for page in folder.glob("*.md"):
+        for link in re.findall(r"\]\(([^)]+)\)", page.read_text()):
+            assert (folder / link).exists(), f"{page.name}: {link}"
+
+
+def test_a_bench_without_a_result_shows_nothing_of_former_facts(qtbot, window):
+    window.open_bench(WORST)
+    window.change_code("EN 1992-1-1", "recommended")
+    window.document.cancel()
+    bench = window.bench
+    assert bench.verdict.text() == "Not checked; checking was stopped."
+    assert not bench.pictures.views.isVisible()
+    assert "1.04" not in bench.pictures.caption.text()
+    assert bench.checks.heads == []
+    qtbot.mouseClick(window.check_rest, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    assert bench.pictures.views.isVisible()
+
+
+def test_a_combination_without_forces_is_shown_and_can_be_exempted(qtbot, empty_window):
+    project = tarnholm_archive()
+    forces = dict(project.by_key[WORST].forces)
+    del forces["U8"]
+    lift = project.by_key[WORST].model_copy(update={"forces": forces})
+    empty_window.open_project(replace_lift(project, WORST, lift, "Forces").project, None)
+    qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
+    empty_window.open_bench(WORST)
+    bench = empty_window.bench
+    assert bench.verdict.text().startswith("Not checked: no forces in 1 of 14 combinations (U8)")
+    first = bench.combinations.model().index(0, 0)
+    assert first.data() == "U8"
+    assert first.siblingAtColumn(7).data() == "no forces"
+    bench.combinations.exempted.emit("U8", Member(mark="C4", storey="L1"), True)
+    assert bench.verdict.text().startswith("Section strength met")
+    rows = [
+        bench.combinations.model().index(row, 7).data()
+        for row in range(bench.combinations.model().rowCount())
+    ]
+    assert rows.count("not for it") == 1
+    assert empty_window.document.undo_label == "U8 not for C4 · L1"
 
 
 def test_an_unforeseen_error_is_logged_and_told(window, tmp_path, monkeypatch):

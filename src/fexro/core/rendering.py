@@ -330,7 +330,6 @@ _FINER = {
     Dimension.FORCE: 1,
     Dimension.LENGTH: 1,
     Dimension.AREA: 1,
-    Dimension.STRESS: 1,
 }
 PER_MILLE = Unit("‰", 1e-3, 4)
 

@@ -40,6 +40,8 @@ from fexro.core.codes.registry import CODES, design_code
 from fexro.core.errors import FexroError
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
+from fexro.desktop.fields import Field
+from fexro.desktop.handbook import Handbook
 from fexro.desktop.palette import Entry, Palette
 from fexro.desktop.question import ask
 from fexro.desktop.recovery import RecoveryBar
@@ -78,6 +80,7 @@ class Window(QMainWindow):
         self.actions_by_name: dict[str, QAction] = {}
         self._bench: BenchPage | None = None
         self._busy = self._told_change = False
+        self._handbook: Handbook | None = None
         self._make_actions()
         self._make_content()
         self._make_status()
@@ -237,6 +240,7 @@ class Window(QMainWindow):
             ("light", "Light theme", "", lambda: self.set_theme("light")),
             ("dark", "Dark theme", "", lambda: self.set_theme("dark")),
             ("desktop", "Theme of the desktop", "", lambda: self.set_theme("")),
+            ("handbook", "Handbook", keys.HelpContents, self.open_handbook),
             ("quit", "Quit", keys.Quit, self.close),
         ):
             action = QAction(text, self)
@@ -279,6 +283,7 @@ class Window(QMainWindow):
             ("nm", "mm", "surface", "stresses", "fit", "fit_demands", "pin", "other_bars"),
             ("hold", "copy_picture", "copy_numbers", "save_picture"),
             ("light", "dark", "desktop"),
+            ("handbook",),
             ("quit",),
         ):
             menu.addSeparator()
@@ -487,6 +492,19 @@ class Window(QMainWindow):
         if self.document.project is not None:
             self.pages.setCurrentWidget(self.schedule)
             self.schedule.view.setFocus()
+
+    def open_handbook(self) -> None:
+        """Open the page of the handbook for the view in front."""
+        if self._handbook is None:
+            self._handbook = Handbook(self)
+        if isinstance(self.focusWidget(), Field):
+            page = "values"
+        elif self.pages.currentWidget() is self.start:
+            page = "index"
+        else:
+            page = "schedule" if self.pages.currentWidget() is self.schedule else "bench"
+        if not self._handbook.show_page(page):
+            self.show_notice("The handbook is not installed beside Fexro.")
 
     def open_palette(self) -> None:
         """Open the palette."""

@@ -176,7 +176,7 @@ class LiftResult:
     def remarks(self) -> tuple[str, ...]:
         """What else a person should look at: messages of checks that the verdict leaves out."""
         return tuple(
-            check.message
+            check.message[0].upper() + check.message[1:]
             for check in self.checks
             if check.state > State.SATISFIED and check is not self.governing
         )

@@ -28,12 +28,16 @@ _HEAD = """
 #show math.equation.where(block: true): set align(left)
 #show math.equation.where(block: true): set block(spacing: 0.6em)
 #let source(body) = text(size: 7pt, fill: rgb("{quiet}"), body)
+#let fitted(body) = layout(room => {{
+  let wide = measure(body).width
+  if wide > room.width {{ scale(100% * (room.width / wide), reflow: true, body) }} else {{ body }}
+}})
 #let line-of(clause, symbols, numbers, result) = block(width: 100%, breakable: false)[
-  #symbols #numbers #result
+  #fitted(symbols) #fitted(numbers) #fitted(result)
   #place(bottom + right, source(clause))
 ]
-#let values(columns, ..cells) = block(width: 100%, text(size: 6.5pt, table(
-  columns: (auto,) * columns, align: right, inset: (x: 2.2pt, y: 1.8pt),
+#let values(columns, ..cells) = block(width: 100%, text(size: 6pt, table(
+  columns: (auto,) * columns, align: right, inset: (x: 2.4pt, y: 1.8pt),
   stroke: (_, y) => if y == 0 {{ (bottom: 0.4pt + rgb("{quiet}")) }}, ..cells)))
 """
 

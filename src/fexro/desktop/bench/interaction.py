@@ -73,6 +73,9 @@ class InteractionPanel(QFrame):
         self.surface = SurfaceView()
         self.stresses = StressView()
         self.views = QStackedWidget()
+        policy = self.views.sizePolicy()
+        policy.setRetainSizeWhenHidden(True)
+        self.views.setSizePolicy(policy)
         for view in (self.axial_bending, self.biaxial, self.surface, self.stresses):
             self.views.addWidget(view)
         self.caption, self.reading = Label(), Label()
@@ -226,8 +229,14 @@ class InteractionPanel(QFrame):
         """Show a lift, a demand and a plane; `refit` where another demand or lift is shown."""
         self._shown = shown
         self.setEnabled(shown is not None)
+        # What was drawn belongs to other facts.
+        self.views.setVisible(shown is not None)
         if shown is not None:
             self._draw(refit=refit)
+        else:
+            self.caption.setText("There is nothing to draw until the lift is checked.")
+            self.reading.setText("")
+        self._show_strip()
 
     def restyle(self) -> None:
         """Take the colours of the theme."""
@@ -418,7 +427,8 @@ class InteractionPanel(QFrame):
         self._request_beside()
 
     def _show_strip(self) -> None:
-        self.bars.setVisible(self.current == 0 and self.other_bars.isChecked())
+        shown = self._shown is not None and self.current == 0
+        self.bars.setVisible(shown and self.other_bars.isChecked())
 
     def _ask_beside(self) -> None:
         """Hide curves of another plane and ask for those of this one once it rests."""
