@@ -288,6 +288,18 @@ def painted(view):
     return image
 
 
+@pytest.mark.parametrize("size", [(0, 0), (0, 200), (1, 1), (300, 1)])
+def test_a_surface_without_room_is_no_error(size):
+    view = surface_view.SurfaceView()
+    view.show_surface(shown_of(result_of(RECTANGLE)))
+    if view._scene is not None:
+        view._scene._camera.resize(0, 0)
+    view.resize(*size)
+    view.picture()
+    view.resize(300, 200)
+    assert view.picture() is not None or not surface_view.opengl_available()
+
+
 def test_every_jump_of_a_law_is_a_jump_of_colour():
     # 10 MPa from 0.5 ‰, 30 from 1 ‰, 20 from 2 ‰, over strains of −1 to 3 ‰.
     law = PiecewiseLaw(

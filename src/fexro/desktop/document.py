@@ -241,8 +241,7 @@ class Document(QObject):
         history = History(project)
         history.mark_unsaved()
         self._begin(history, lost.path, lost.state)
-        self._journal.edited(project, project, "recovered", lost.path, lost.state)
-        lost.forget()
+        self._journal.takes_over(project, lost)
 
     def save(self, path: Path, *, overwrite: bool = False) -> None:
         """Write the project, while the window goes on.

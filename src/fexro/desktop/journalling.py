@@ -10,7 +10,7 @@ from threading import Thread
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from fexro.project.journal import Journal
+from fexro.project.journal import Journal, LostProject
 from fexro.project.model import Project
 from fexro.project.storage import FileState
 
@@ -60,6 +60,11 @@ class JournalWriter(QObject):
         self._do(self._journal.remove)
         if present is not project:
             self.edited(project, present, "edits while saving", path, state)
+
+    def takes_over(self, project: Project, lost: LostProject) -> None:
+        """Write a recovered project, and only then forget the journal it came from."""
+        self.edited(project, project, "recovered", lost.path, lost.state)
+        self._do(lost.forget)
 
     def drop(self) -> None:
         """Remove the journal: its project is closed."""

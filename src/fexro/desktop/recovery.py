@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
@@ -27,14 +28,15 @@ class RecoveryBar(QFrame):
         self.setObjectName("notice")
         self._rows = QVBoxLayout(self)
         self._rows.setContentsMargins(16, 6, 12, 6)
+        self._shown: dict[Path, QFrame] = {}
         self.hide()
 
     def show_lost(self, lost: list[LostProject]) -> None:
         """Show what can be recovered; nothing hides the bar."""
-        while (item := self._rows.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.deleteLater()
+        for row in self._shown.values():
+            self._rows.removeWidget(row)
+            row.deleteLater()
+        self._shown.clear()
         for project in lost:
             self._rows.addWidget(self._row(project))
         self.setVisible(bool(lost))
@@ -47,8 +49,9 @@ class RecoveryBar(QFrame):
         text = f"Not saved when Fexro last ended: {lost.name}, {edits} up to {when}{file}."
         recover, forget = QPushButton("Recover"), QPushButton("Discard")
         forget.setProperty("role", "link")
-        recover.clicked.connect(partial(self._recover, lost, row))
-        forget.clicked.connect(partial(self._forget, lost, row))
+        recover.clicked.connect(partial(self._recover, lost))
+        forget.clicked.connect(partial(self._forget, lost))
+        self._shown[lost.journal] = row
         layout = QHBoxLayout(row)
         layout.setContentsMargins(0, 0, 0, 0)
         label = Label(text)
@@ -58,16 +61,17 @@ class RecoveryBar(QFrame):
         layout.addWidget(forget)
         return row
 
-    def _recover(self, lost: LostProject, row: QFrame, _: bool = False) -> None:
+    def drop(self, lost: LostProject) -> None:
+        """Show a project no longer: it is recovered or forgotten."""
+        row = self._shown.pop(lost.journal, None)
+        if row is not None:
+            self._rows.removeWidget(row)
+            row.deleteLater()
+        self.setVisible(bool(self._shown))
+
+    def _recover(self, lost: LostProject, _: bool = False) -> None:
         self.wanted.emit(lost)
-        if not lost.journal.exists():
-            self._drop(row)
 
-    def _forget(self, lost: LostProject, row: QFrame, _: bool = False) -> None:
+    def _forget(self, lost: LostProject, _: bool = False) -> None:
         lost.forget()
-        self._drop(row)
-
-    def _drop(self, row: QFrame) -> None:
-        self._rows.removeWidget(row)
-        row.deleteLater()
-        self.setVisible(self._rows.count() > 0)
+        self.drop(lost)

@@ -343,6 +343,8 @@ class Window(QMainWindow):
                 self.document.recover(lost)
         except FexroError as error:
             self.show_notice(str(error))
+        else:
+            self.recovery.drop(lost)
 
     def ask_open(self) -> None:
         """Ask for a file and open it."""

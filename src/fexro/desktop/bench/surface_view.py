@@ -106,7 +106,7 @@ class SurfaceView(QWidget):
 
     def picture(self) -> QImage | None:
         """Return what is seen, with a ground of its own; nothing without OpenGL."""
-        if self._scene is None:
+        if self._scene is None or self.size().isEmpty():
             return None
         return self._scene.picture(self.size(), self.devicePixelRatioF())
 
@@ -204,6 +204,9 @@ class _Scene:
         It is taken at one size whatever is asked for, which a widget never shown keeps best, and
         fills the middle.
         """
+        # Its projection divides by its size, which must stay as it is whatever Qt makes of it.
+        if self._camera.size() != QSize(SIDE, SIDE):
+            self._camera.resize(SIDE, SIDE)
         self._camera.opts["distance"] = DISTANCE * self._nearness
         seen: QImage = self._camera.grabFramebuffer()
         side = min(size.width(), size.height())
