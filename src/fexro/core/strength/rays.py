@@ -33,7 +33,7 @@ from fexro.core.strength.starts import (
 )
 from fexro.core.strength.surface import Strength
 
-__all__ = ["Crossings", "first_crossings"]
+__all__ = ["Crossings", "crossings_near", "first_crossings"]
 
 TOLERANCE, REST = 5e-8, 5e-7  # of the surface's size beside a ray, and of the way along it
 FEW_RAYS = 40  # for which slopes are found anew in every step
@@ -89,6 +89,24 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
     ]
     names = ("distance", "angle", "fraction", "count")
     return Crossings(*(np.concatenate([getattr(x, name) for x in parts]) for name in names))
+
+
+def crossings_near(
+    strength: Strength, origin: FloatArray, direction: FloatArray, about: Crossings
+) -> Crossings:
+    """Return the crossings of rays that lie about places of the surface, for the same arguments.
+
+    The distance is infinite where none is found from there.
+    """
+    mesh = strength.mesh
+    rays, length = frame(origin / mesh.scale, direction / mesh.scale)
+    count = len(length)
+    place = np.stack([about.angle, about.fraction])
+    reach = np.repeat([[2 * np.pi / len(mesh.angle)], [mesh.fraction[1]]], count, axis=1)
+    found = _Found(count)
+    _settle(strength, rays, Starts(np.arange(count), place, reach), found)
+    angle, fraction = found.place
+    return Crossings(found.distance / length, angle, fraction, found.count)
 
 
 def _first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.section.outline import BoolArray, FloatArray, IntArray
-from fexro.core.strength.rays import Crossings, first_crossings
+from fexro.core.strength.rays import Crossings, crossings_near, first_crossings
 from fexro.core.strength.surface import Strength
 
 __all__ = ["Utilisation", "constant_axial", "proportional"]
@@ -77,7 +77,7 @@ _AXIAL, _MOMENTS = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 1.0])
 NEGLIGIBLE = 1e-12
 
 
-DOUBLINGS, CLOSER = 40, 60
+DOUBLINGS, CLOSER, CLOSE = 20, 14, 1e-3
 
 
 def _close_in_from_origin(
@@ -86,7 +86,7 @@ def _close_in_from_origin(
     """Find where rays (D, 3) leave the surface by the utilisation of points on them.
 
     Seen from the origin the surface is met once, so that a point is inside while its utilisation
-    along its own ray is less than one.
+    along its own ray is less than one. That tells about where; from there the ray is solved.
 
     Args:
         strength: the section's strength.
@@ -97,30 +97,46 @@ def _close_in_from_origin(
     if not len(index):
         return
 
-    def outside(distance: FloatArray) -> tuple[BoolArray, Crossings]:
-        points = axial + moments * distance[:, None]
-        crossings = first_crossings(strength, np.zeros_like(axial), points)
-        return crossings.distance < 1.0, crossings
+    def beyond(distance: FloatArray) -> tuple[FloatArray, Crossings]:
+        """How far points (D, …) on the rays are outside, as a share of the way there."""
+        way = distance.reshape(len(index), -1)
+        points = axial[:, None] + moments[:, None] * way[..., None]
+        crossings = first_crossings(strength, np.zeros((way.size, 3)), points.reshape(-1, 3))
+        return (1 / crossings.distance - 1).reshape(distance.shape), crossings
 
-    # Outwards by doubling until a point is outside; beyond the largest moment all are.
+    # Beyond the largest moment all is outside; inwards from there by halves, as far as it goes.
     reach = 4 * strength.mesh.scale[1] / np.hypot(*moments.T[1:])
-    low, high = np.zeros_like(reach), np.zeros_like(reach)
-    for step in range(DOUBLINGS, -1, -1):
-        trial = reach * 0.5**step
-        beyond, _ = outside(trial)
-        searching = high == 0
-        high = np.where(searching & beyond, trial, high)
-        low = np.where(searching & ~beyond, trial, low)
-        if (high > 0).all():
+    steps = reach[:, None] * 0.5 ** np.arange(DOUBLINGS, -1, -1)
+    over, _ = beyond(steps)
+    first = (over > 0).argmax(axis=1)
+    every = np.arange(len(index))
+    high, f_high = steps[every, first], over[every, first]
+    low = np.where(first > 0, steps[every, first - 1], 0.0)
+    f_low = np.where(first > 0, over[every, first - 1], -1.0)
+    kept = np.zeros(len(index))
+    for step in range(CLOSER):
+        # Illinois, and every third time the middle: where sheets meet there is a jump.
+        chord = low - f_low * (high - low) / np.where(f_high == f_low, 1.0, f_high - f_low)
+        usable = (chord > low) & (chord < high) & (step % 3 < 2)
+        trial = np.where(usable, chord, (low + high) / 2)
+        over, _ = beyond(trial)
+        above = over > 0
+        f_high = np.where(above, over, np.where(kept < 0, f_high / 2, f_high))
+        f_low = np.where(above, np.where(kept > 0, f_low / 2, f_low), over)
+        high, low = np.where(above, trial, high), np.where(above, low, trial)
+        kept = np.where(above, 1.0, -1.0)
+        if (high - low <= CLOSE * high).all():
             break
-    for _ in range(CLOSER):
-        middle = (low + high) / 2
-        beyond, crossings = outside(middle)
-        high, low = np.where(beyond, middle, high), np.where(beyond, low, middle)
-        if (high - low <= 1e-10 * high).all():
-            break
-    hit.distance[index] = high
-    hit.angle[index], hit.fraction[index] = crossings.angle, crossings.fraction
+    # From about there on the ray itself; what does not arrive stays on the safe side.
+    _, about = beyond(low)
+    exact = crossings_near(strength, axial, moments, about)
+    near = np.isfinite(exact.distance) & (exact.distance > low / 2) & (exact.distance < 2 * high)
+    hit.distance[index] = np.where(near, exact.distance, low)
+    for values, found, rough in (
+        (hit.angle, exact.angle, about.angle),
+        (hit.fraction, exact.fraction, about.fraction),
+    ):
+        values[index] = np.where(near, found, rough)
 
 
 def _acts(strength: Strength, forces: FloatArray) -> BoolArray:
