@@ -189,8 +189,11 @@ class Strength:
     def axial_limits(self) -> tuple[float, float]:
         """The axial forces between which a force without moment is inside the surface, N.
 
-        The surface is met once along each ray from the origin.
+        The surface is met once along each ray from the origin; where half a turn changes nothing
+        its ends are on the axis.
         """
+        if self.body.symmetry.point:
+            return self.max_tension, self.max_axial
         from fexro.core.strength.rays import first_crossings
 
         ends = np.array([[self.max_tension, 0.0, 0.0], [self.max_axial, 0.0, 0.0]])
