@@ -193,9 +193,9 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
     known, mirrored = np.empty(0, dtype=np.intp), np.zeros(len(index), dtype=bool)
     for _ in range(ROUNDS):
         met, there = _newton(strength, rays.take(index), tried, sides)
-        lost = np.flatnonzero(~(met > 0))
+        lost = np.flatnonzero(~(met > 0) & np.isfinite(on_sheets.distance[index]))
         if len(lost) and len(index) > FEW_RAYS:
-            # Once more with slopes found anew in every step.
+            # Once more with slopes found anew in every step; rays without a sheet go on anyway.
             again = replace(tried.take(lost), slope=None)
             met[lost], found = _newton(
                 strength, rays.take(index[lost]), again, sides[..., lost], anew=True
