@@ -27,11 +27,6 @@ class Typing(QObject):
         self._field: Field | None = None
         self.refusal = ""  # why what was typed last is not taken
 
-    @property
-    def pending(self) -> bool:
-        """Whether something is typed and not yet committed."""
-        return self._field is not None
-
     def begin(self, field: Field) -> None:
         """Note that a field is typed into; what another holds is committed first."""
         if self._field is not field:

@@ -14,7 +14,7 @@ from fexro.core.errors import InputError
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.project.model import Combination, LiftModel, Mark, Project, Storey
 
-__all__ = ["problem_text", "refusal"]
+__all__ = ["refusal"]
 
 MOST_PROBLEMS, SHOWN_PROBLEMS = 20, 4
 LISTS: dict[str, type[BaseModel]] = {
@@ -88,10 +88,10 @@ def _explain(problem: Any, place: _Place, data: Any) -> tuple[str, str, str]:
         return path, "nothing", "a value; it is required"
     if kind == "extra_forbidden":
         return path, "an unknown field", "only the fields of the documented format"
-    return path or "file", _short(problem["input"]), problem_text(problem)
+    return path or "file", _short(problem["input"]), _allowed(problem)
 
 
-def problem_text(problem: Any) -> str:
+def _allowed(problem: Any) -> str:
     """Return what is allowed in place of a value that failed validation."""
     allowed = {
         "greater_than": "more than {gt:.10g}",
