@@ -5,13 +5,23 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import typst
-from numpy import clip, interp, minimum, sqrt, where
+from numpy import clip, minimum, sqrt, where
 
 from fexro.core.codes.en1992_1_1.code import EN_UK
+from fexro.core.errors import FexroError
 from fexro.core.members.lift import Lift, check_lift, explain_demand
-from fexro.core.provisions import Derivation, provision
-from fexro.core.quantities import Dimension, Length, Ratio, Stress, UnitSystem
-from fexro.core.rendering import plain_text, typst_source
+from fexro.core.provisions import (
+    Case,
+    Coefficient,
+    Derivation,
+    LookupTable,
+    equation,
+    provision,
+    select,
+)
+from fexro.core.provisions.coefficient import MPA, PSI
+from fexro.core.quantities import Dimension, Length, Ratio, Stress, Unit, UnitSystem
+from fexro.core.rendering import derivation_data, plain_text, typst_source
 from fexro.core.section.shapes import Circle
 from tests.conftest import make_column
 
@@ -22,10 +32,13 @@ MACROS = """#let source(b) = b
 """
 
 
+ROOT = Coefficient(0.62, Unit("√MPa", 1.0, 2), Dimension.STRESS**0.5)
+
+
 @provision("9.9", symbol="f_r")
 def rupture(f_c_prime: Stress) -> Stress:
     """A root."""
-    return 0.62 * sqrt(f_c_prime)
+    return ROOT * sqrt(f_c_prime)
 
 
 @provision("9.8", symbol="k")
@@ -34,10 +47,27 @@ def chosen(x: Ratio) -> Ratio:
     return where(x >= 0.5, minimum(x**2, 0.9), clip(-x, -0.3, 0))
 
 
-@provision("9.7", symbol="a")
-def between(n: Ratio) -> Ratio:
-    """A table."""
-    return interp(n, (0.1, 0.7), (1.0, 1.5))
+between = LookupTable("9.7", "a", (("n", Dimension.RATIO, (0.1, 0.7)),), (1.0, 1.5))
+plane = LookupTable(
+    "9.5",
+    "k_h",
+    (("h", Dimension.LENGTH, (100.0, 300.0)), ("n", Dimension.RATIO, (0.0, 0.5, 1.0))),
+    (1.0, 0.8, 0.5, 0.9, 0.7, 0.4),
+)
+LIMIT = Coefficient(50, MPA, Dimension.STRESS)
+SHARE = 0.45
+
+
+@provision("9.4", symbol="r")
+def limited(f_c_prime: Stress, kind: Case) -> Ratio:
+    """Constants, a case by a name and one by a number."""
+    return where(f_c_prime <= LIMIT, SHARE, 1 - f_c_prime / LIMIT) * select(kind, a=2.0, b=3.0)
+
+
+@equation("9.3", symbol="k")
+def balance(k: Ratio, n: Ratio) -> Ratio:
+    """A cubic."""
+    return k**3 + k - n
 
 
 @provision("9.6", symbol="d")
@@ -54,14 +84,81 @@ def printed(call):
 
 def test_roots_and_choices_read_as_written():
     assert printed(lambda r: rupture.into(r, 25.0)) == (
-        "f_r = 0.62 · √(f'_c) = 0.62 · √(25) = 3.1 MPa   [9.9]"
+        "f_r = 0.62 √MPa · √(f'_c) = 0.62 · √(25) = 3.1 MPa   [9.9]"
     )
     text = printed(lambda r: chosen.into(r, 0.6))
     assert "(min(x²; 0.9) if x ≥ 0.5, else min(max(−x; −0.3); 0))" in text
-    assert text.endswith("= 0.36   [9.8]")
-    assert "interpolate(0.4; [0.1, 0.7]; [1, 1.5]) = 1.25" in printed(
-        lambda r: between.into(r, 0.4)
+    assert text.endswith(" = min(0.6²; 0.9) = 0.36   [9.8: x ≥ 0.5]")
+    text = printed(lambda r: chosen.into(r, 0.2))
+    assert text.endswith(" = min(max(−0.2; −0.3); 0) = −0.2   [9.8: x < 0.5]")
+
+
+def test_constants_and_cases_are_printed_with_the_reason_of_the_case():
+    assert printed(lambda r: limited.into(r, 35.0, "a")) == (
+        "r = (0.45 if f'_c ≤ 50 MPa, else 1 − f'_c / (50 MPa)) · (2 for a; 3 for b)"
+        " = 0.45 · 2 = 0.9   [9.4: f'_c ≤ 50 MPa; a]"
     )
+    # By hand: (1 − 60/50) 3.
+    text = printed(lambda r: limited.into(r, 60.0, "b"))
+    assert text.endswith("= (1 − 60 / 50) · 3 = −0.6   [9.4: f'_c > 50 MPa; b]")
+
+
+def test_a_case_that_the_rule_lacks_is_an_error():
+    with pytest.raises(KeyError):
+        limited(35.0, "c")
+
+
+def test_a_coefficient_is_printed_as_its_edition_writes_it():
+    root = Unit("√psi", PSI.size**0.5, 0)
+    two = Coefficient(2, root, Dimension.STRESS**0.5)
+    record = Derivation()
+    scaled.into(record, two, 4000 * PSI.size)
+    text = plain_text(record, UnitSystem.IN_LB)
+    # By hand: 2 √4000 = 126.5 psi.
+    assert text == "v_c = 2 √psi · √(f'_c) = 0.0632456 · √(4) = 0.12649 ksi   [9.2]"
+    record = Derivation()
+    scaled.into(record, two, 4000 * PSI.size)
+    assert plain_text(record, SI).endswith("= 0.166069 · √(27.579) = 0.87213 MPa   [9.2]")
+
+
+@provision("9.2", symbol="v_c")
+def scaled(k: Ratio, f_c_prime: Stress) -> Stress:
+    """A root with a coefficient."""
+    return k * sqrt(f_c_prime)
+
+
+def test_tables_print_their_places_and_the_interpolation():
+    # By hand: halfway from 1.0 to 1.5.
+    assert printed(lambda r: between.into(r, 0.4)) == (
+        "a = table at n 0.4 between 0.1 and 0.7"
+        " = 1 · (0.7 − 0.4) / (0.7 − 0.1) + 1.5 · (0.4 − 0.1) / (0.7 − 0.1) = 1.25   [9.7]"
+    )
+    assert printed(lambda r: between.into(r, 0.05)) == "a = table at n 0.05 at 0.1 = 1 = 1   [9.7]"
+    text = printed(lambda r: plane.into(r, 150.0, 0.25))
+    assert text.startswith("k_h = table at h 150 between 100 and 300, n 0.25 between 0 and 0.5 = ")
+    # By hand: 0.75 · 0.9 + 0.25 · 0.8.
+    assert text.endswith(" = 0.875   [9.5]")
+    np.testing.assert_allclose(plane(np.array([100.0, 500.0]), np.array([2.0, 0.5])), [0.5, 0.7])
+
+
+def test_a_solved_equation_prints_root_and_residual():
+    # By hand: 1 + 1 − 2 = 0.
+    assert balance(0.0, 5.0, 2.0) == pytest.approx(1.0, rel=1e-15)
+    text = printed(lambda r: balance.into(r, 0.0, 5.0, 2.0))
+    assert text == ("k³ + k − n = 0, solved by k = 1 with the residual 1³ + 1 − 2 = 0   [9.3]")
+    roots = balance(0.0, 5.0, np.array([2.0, 10.0]))
+    np.testing.assert_allclose(roots, [1.0, 2.0], rtol=1e-15)
+    with pytest.raises(FexroError, match="no k between 0 and 1"):
+        balance(0.0, 1.0, 10.0)
+
+
+def test_data_hold_the_values_with_their_units():
+    record = Derivation()
+    rupture.into(record, 25.0)
+    record.given("M_ux", -1e6, Dimension.MOMENT, "demand")
+    formula, given = derivation_data(record, SI)
+    assert (formula["kind"], formula["clause"], formula["value"]) == ("formula", "9.9", 3.1)
+    assert (given["symbol"], given["value"], given["unit"]) == ("M_ux", -1.0, "kN·m")
 
 
 def test_quotients_keep_their_order():
@@ -93,6 +190,10 @@ def test_sources_and_notes_cannot_break_the_markup():
         lambda r: rupture.into(r, 25.0),
         lambda r: chosen.into(r, 0.2),
         lambda r: between.into(r, 0.4),
+        lambda r: plane.into(r, 1.5e7, 0.25),
+        lambda r: limited.into(r, 60.0, "b"),
+        lambda r: balance.into(r, 0.0, 5.0, 2.0),
+        lambda r: scaled.into(r, LIMIT, 25.0),
         lambda r: nested.into(r, -2.0, 3.0e7, 4.0),
     ],
 )

@@ -10,7 +10,8 @@ import math
 import re
 from dataclasses import dataclass
 from enum import Enum
-from typing import Annotated, Any, TypeAlias
+from functools import lru_cache
+from typing import Annotated, Any, ClassVar, TypeAlias
 
 from fexro.core.errors import InputError
 
@@ -22,6 +23,8 @@ __all__ = [
     "Length",
     "Moment",
     "Ratio",
+    "SecondMoment",
+    "Stiffness",
     "Strain",
     "Stress",
     "Unit",
@@ -42,24 +45,68 @@ KIP = 4448.2216152605
 INCH = 25.4
 
 
-class Dimension(Enum):
-    """What a number measures."""
+@dataclass(frozen=True)
+class Dimension:
+    """What a number measures: a product of powers of force and length.
 
-    LENGTH = "length"
-    AREA = "area"
-    FORCE = "force"
-    MOMENT = "moment"
-    STRESS = "stress"
-    STRAIN = "strain"
-    ANGLE = "angle"
-    RATIO = "ratio"
+    Attributes:
+        force, length: the powers.
+        kind: how a number without powers is written: as a ratio, a strain or an angle.
+    """
 
+    force: float = 0.0
+    length: float = 0.0
+    kind: str = ""
+
+    LENGTH: ClassVar[Dimension]
+    AREA: ClassVar[Dimension]
+    SECOND_MOMENT: ClassVar[Dimension]
+    FORCE: ClassVar[Dimension]
+    MOMENT: ClassVar[Dimension]
+    STIFFNESS: ClassVar[Dimension]
+    STRESS: ClassVar[Dimension]
+    STRAIN: ClassVar[Dimension]
+    ANGLE: ClassVar[Dimension]
+    RATIO: ClassVar[Dimension]
+
+    def __mul__(self, other: Dimension) -> Dimension:
+        return Dimension(self.force + other.force, self.length + other.length)
+
+    def __truediv__(self, other: Dimension) -> Dimension:
+        return self * other**-1
+
+    def __pow__(self, power: float) -> Dimension:
+        return Dimension(self.force * power, self.length * power)
+
+    @property
+    def name(self) -> str:
+        """What it is called in a sentence."""
+        return _NAMES.get(self, "quantity")
+
+
+Dimension.RATIO = Dimension()
+Dimension.STRAIN, Dimension.ANGLE = Dimension(kind="strain"), Dimension(kind="angle")
+Dimension.LENGTH, Dimension.FORCE = Dimension(length=1), Dimension(force=1)
+Dimension.AREA, Dimension.SECOND_MOMENT = Dimension.LENGTH**2, Dimension.LENGTH**4
+Dimension.MOMENT = Dimension.FORCE * Dimension.LENGTH
+Dimension.STIFFNESS = Dimension.FORCE * Dimension.AREA
+Dimension.STRESS = Dimension.FORCE / Dimension.AREA
+_NAMES = {
+    Dimension.LENGTH: "length",
+    Dimension.AREA: "area",
+    Dimension.FORCE: "force",
+    Dimension.MOMENT: "moment",
+    Dimension.STRESS: "stress",
+    Dimension.ANGLE: "angle",
+}
 
 Length: TypeAlias = Annotated[Any, Dimension.LENGTH]
 Area: TypeAlias = Annotated[Any, Dimension.AREA]
 Force: TypeAlias = Annotated[Any, Dimension.FORCE]
 Moment: TypeAlias = Annotated[Any, Dimension.MOMENT]
 Stress: TypeAlias = Annotated[Any, Dimension.STRESS]
+SecondMoment: TypeAlias = Annotated[Any, Dimension.SECOND_MOMENT]
+Stiffness: TypeAlias = Annotated[Any, Dimension.STIFFNESS]
 Strain: TypeAlias = Annotated[Any, Dimension.STRAIN]
 Angle: TypeAlias = Annotated[Any, Dimension.ANGLE]
 Ratio: TypeAlias = Annotated[Any, Dimension.RATIO]
@@ -87,6 +134,7 @@ _DISPLAY: dict[UnitSystem, dict[Dimension, Unit]] = {
         Dimension.AREA: Unit("mm²", 1.0, 0),
         Dimension.FORCE: Unit("kN", 1e3, 0),
         Dimension.MOMENT: Unit("kN·m", 1e6, 0),
+        Dimension.STIFFNESS: Unit("kN·m²", 1e9, 0),
         Dimension.STRESS: Unit("MPa", 1.0, 1),
         Dimension.STRAIN: Unit("", 1.0, 5),
         Dimension.ANGLE: Unit("°", math.pi / 180, 1),
@@ -110,6 +158,7 @@ _COHERENT: dict[UnitSystem, dict[Dimension, Unit]] = {
         **_DISPLAY[UnitSystem.SI],
         Dimension.FORCE: Unit("N", 1.0, 0),
         Dimension.MOMENT: Unit("N·mm", 1.0, 0),
+        Dimension.STIFFNESS: Unit("N·mm²", 1.0, 0),
     },
     UnitSystem.IN_LB: {
         **_DISPLAY[UnitSystem.IN_LB],
@@ -191,11 +240,35 @@ _QUANTITY = re.compile(
 _SPACES = dict.fromkeys(map(ord, "\t\u00a0\u2007\u2009\u202f"), " ")
 _THOUSANDS = re.compile(r"(?<![0-9])[1-9][0-9]{0,2},[0-9]{3}(?![0-9])")
 LONGEST_TYPED = 60
+_RAISED = str.maketrans("-0123456789.", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹·")
 
 
 def unit_of(dimension: Dimension, system: UnitSystem, *, coherent: bool = False) -> Unit:
     """Return the unit in which a dimension is shown (or, coherent, put into formulas)."""
-    return (_COHERENT if coherent else _DISPLAY)[system][dimension]
+    named = (_COHERENT if coherent else _DISPLAY)[system]
+    return named.get(dimension) or _composed(dimension, system)
+
+
+@lru_cache(maxsize=256)
+def _composed(dimension: Dimension, system: UnitSystem) -> Unit:
+    """Return the unit of a dimension that has none of its own: a product of coherent units."""
+    units = _COHERENT[system]
+    powers = [
+        (units[Dimension.FORCE], dimension.force),
+        (units[Dimension.LENGTH], dimension.length),
+    ]
+    if dimension.length == -2 * dimension.force:
+        powers = [(units[Dimension.STRESS], dimension.force)]
+    above = "·".join(_power(unit.symbol, power) for unit, power in powers if power > 0)
+    below = "·".join(_power(unit.symbol, -power) for unit, power in powers if power < 0)
+    size = math.prod(unit.size**power for unit, power in powers)
+    return Unit(f"{above or '1'}/{below}" if below else above, size, 3)
+
+
+def _power(symbol: str, power: float) -> str:
+    if power == 0.5:
+        return f"√{symbol}"
+    return symbol if power == 1 else symbol + f"{power:g}".translate(_RAISED)
 
 
 def group_digits(text: str) -> str:
@@ -224,7 +297,7 @@ def format_significant(value: float, figures: int = 3) -> str:
     rounded = round(value, figures - 1 - exponent)
     if abs(rounded) >= 1e10 or abs(rounded) < 1e-6:
         mantissa, _, power = f"{value:.{figures - 1}e}".partition("e")
-        superscript = str(int(power)).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
+        superscript = str(int(power)).translate(_RAISED)
         return f"{group_digits(mantissa)}·10{superscript}"
     text = f"{rounded:.{max(figures - 1 - exponent, 0)}f}"
     return group_digits(text.rstrip("0").rstrip(".") if "." in text else text)
@@ -234,12 +307,12 @@ def format_quantity(value: float, dimension: Dimension, system: UnitSystem) -> s
     """Write an internal value in display units, rounded for reading, with its unit."""
     unit = unit_of(dimension, system)
     shown = value / unit.size
-    if dimension is Dimension.FORCE or dimension is Dimension.MOMENT:
+    if dimension in (Dimension.FORCE, Dimension.MOMENT):
         text = format_number(shown, 0) if abs(shown) >= 100 else format_significant(shown)
-    elif dimension is Dimension.RATIO:
+    elif dimension == Dimension.RATIO:
         text = format_significant(shown)
     else:
-        text = format_significant(shown, 6 if dimension is Dimension.LENGTH else 4)
+        text = format_significant(shown, 6 if dimension == Dimension.LENGTH else 4)
     return f"{text}{unit.symbol}" if unit.symbol == "°" else f"{text} {unit.symbol}".rstrip()
 
 
@@ -283,7 +356,7 @@ def parse_quantity(text: str, dimension: Dimension, system: UnitSystem, where: s
         symbol = unit_of(dimension, system).symbol
         allowed = "a number" + (f" in {symbol}" if symbol else "")
         if dimension in _OFFERED:
-            allowed += f", or one with a unit of {dimension.value} ({_OFFERED[dimension]})"
+            allowed += f", or one with a unit of {dimension.name} ({_OFFERED[dimension]})"
         raise InputError(where, found, allowed)
     return typed.value
 

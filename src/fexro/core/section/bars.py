@@ -85,6 +85,11 @@ class Ties:
     spacing: float
     spiral: bool = False
 
+    @property
+    def kind(self) -> str:
+        """What they are: `ties` or `spiral`."""
+        return "spiral" if self.spiral else "ties"
+
     def __str__(self) -> str:
         return f"{self.size.name}@{self.spacing:g}{' spiral' if self.spiral else ''}"
 

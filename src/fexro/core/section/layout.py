@@ -17,12 +17,21 @@ __all__ = ["Section", "build_section"]
 
 @dataclass(frozen=True, eq=False)
 class Section:
-    """A reinforced concrete cross-section: outline, bars, ties, clear cover to the ties (mm)."""
+    """A reinforced concrete cross-section.
+
+    Attributes:
+        outline: of the concrete.
+        bars: those along the member.
+        ties: those across it.
+        cover: clear cover to the ties, mm.
+        round: whether it is a circle, whose outline is a polygon of many corners.
+    """
 
     outline: Outline
     bars: Bars
     ties: Ties
     cover: float
+    round: bool = False
 
 
 def build_section(
@@ -47,6 +56,7 @@ def build_section(
     outline = shape.outline()
     sizes = [group.size for group in groups for _ in range(group.count)]
     sizes.sort(key=lambda size: -size.diameter)
+    circular = isinstance(shape, Circle | HollowCircle)
     if isinstance(shape, Circle | HollowCircle):
         x, y, placed = _on_ring(shape.diameter, cover + ties.size.diameter, sizes)
     else:
@@ -59,7 +69,7 @@ def build_section(
         np.array([size.diameter for size in placed]),
     )
     _refuse_misplaced(outline, bars, cover + ties.size.diameter, where)
-    return Section(outline, bars, ties, cover)
+    return Section(outline, bars, ties, cover, circular)
 
 
 def _on_ring(

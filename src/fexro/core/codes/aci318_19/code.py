@@ -97,7 +97,7 @@ class CodeACI:
             [BarSet(bars.x, bars.y, bars.area, steel, concrete)],
             outline.centroid,
         )
-        phi_c, _ = self._factors(column)
+        phi_c = _compression_factor(column)
         epsilon_ty = rules.yield_strain(column.steel.yield_strength, column.steel.modulus)
         nominal = self._largest_axial(column)
         tension = rules.tension_strength(column.steel.yield_strength, bars.total_area)
@@ -248,7 +248,7 @@ class CodeACI:
     def _explain_cap(self, record: Derivation, column: Column, axial: float) -> None:
         record.note("The cap of the axial strength governs.")
         largest = self._largest_axial(column, record)
-        phi_c, _ = self._factors(column, record)
+        phi_c = _compression_factor(column, record)
         rules.cap_utilisation.into(record, axial, phi_c, largest)
 
     def _explain_tension(self, record: Derivation, column: Column, axial: float) -> None:
@@ -319,7 +319,7 @@ class CodeACI:
         record.given(
             "epsilon_t", epsilon_t, Dimension.STRAIN, "net tensile strain of the extreme bar"
         )
-        phi_c, _ = self._factors(column, record)
+        phi_c = _compression_factor(column, record)
         phi = rules.resistance_factor.into(record, epsilon_t, epsilon_ty, phi_c)
         if largest == 0:
             rules.axial_utilisation.into(record, force, phi, resisting[0])
@@ -336,16 +336,6 @@ class CodeACI:
         )
         return float(beta_1), float(rules.block_stress.into(record, f_c))
 
-    def _factors(self, column: Column, record: Derivation | None = None) -> tuple[float, float]:
-        """Return the factor of compression control and the share of the cap."""
-        spiral = column.section.ties.spiral
-        phi_c = rules.FACTOR_SPIRAL if spiral else rules.FACTOR_TIES
-        if record is not None:
-            kind = "spiral" if spiral else "ties"
-            source = f"compression-controlled, {kind}, Table 21.2.2"
-            record.given("phi_c", phi_c, Dimension.RATIO, source)
-        return phi_c, rules.AXIAL_SPIRAL if spiral else rules.AXIAL_TIES
-
     def _largest_axial(self, column: Column, record: Derivation | None = None) -> float:
         section = column.section
         f_y_o = rules.squash_yield.into(
@@ -354,10 +344,7 @@ class CodeACI:
         P_o = rules.strength_at_zero_eccentricity.into(
             record, column.concrete.strength, section.outline.area, section.bars.total_area, f_y_o
         )
-        _, alpha = self._factors(column)
-        if record is not None:
-            kind = "spiral" if section.ties.spiral else "ties"
-            record.given("alpha", alpha, Dimension.RATIO, f"{kind}, Table 22.4.2.1")
+        alpha = rules.axial_share.into(record, section.ties.kind)
         return float(rules.max_axial_strength.into(record, alpha, P_o))
 
 
@@ -367,6 +354,10 @@ def _fraction_of_strain(strain: float, strength: Strength, angle: FloatArray) ->
     bar_depth = turned.highest - turned.lowest_bar
     neutral_axis = bar_depth * planes.limit_strain / (planes.limit_strain - strain)
     return planes.fraction(neutral_axis, turned.highest - turned.lowest)
+
+
+def _compression_factor(column: Column, record: Derivation | None = None) -> float:
+    return float(rules.compression_factor.into(record, column.section.ties.kind))
 
 
 def _factor(strain: FloatArray, epsilon_ty: float, phi_c: float) -> FloatArray:

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fexro.core.quantities import INCH, KIP
+from fexro.core.provisions.coefficient import INCHES, MILLIMETRES, MPA, PSI, Coefficient
+from fexro.core.quantities import Dimension, Unit
 
 __all__ = ["IN_LB_EDITION", "SI_EDITION", "Edition"]
-
-PSI = KIP / 1000 / INCH**2
 
 
 @dataclass(frozen=True)
 class Edition:
-    """Constants with a dimension, in N and mm, as the edition prints them.
+    """Coefficients with a dimension, as the edition prints them.
 
     Attributes:
         least_strength: smallest f'c (19.2.1.1).
@@ -24,23 +23,40 @@ class Edition:
     """
 
     name: str
-    least_strength: float
-    block_strength: float
-    block_step: float
-    block_full: float
-    largest_yield: float
-    largest_squash_yield: float
-    least_spacing: float
+    least_strength: Coefficient
+    block_strength: Coefficient
+    block_step: Coefficient
+    block_full: Coefficient
+    largest_yield: Coefficient
+    largest_squash_yield: Coefficient
+    least_spacing: Coefficient
 
 
-SI_EDITION = Edition("ACI 318-19 (SI)", 17.0, 28.0, 7.0, 55.0, 550.0, 550.0, 40.0)
+def _stress(number: float, unit: Unit) -> Coefficient:
+    return Coefficient(number, unit, Dimension.STRESS)
+
+
+def _length(number: float, unit: Unit) -> Coefficient:
+    return Coefficient(number, unit, Dimension.LENGTH)
+
+
+SI_EDITION = Edition(
+    "ACI 318-19 (SI)",
+    least_strength=_stress(17, MPA),
+    block_strength=_stress(28, MPA),
+    block_step=_stress(7, MPA),
+    block_full=_stress(55, MPA),
+    largest_yield=_stress(550, MPA),
+    largest_squash_yield=_stress(550, MPA),
+    least_spacing=_length(40, MILLIMETRES),
+)
 IN_LB_EDITION = Edition(
     "ACI 318-19 (in-lb)",
-    2500 * PSI,
-    4000 * PSI,
-    1000 * PSI,
-    8000 * PSI,
-    80_000 * PSI,
-    80_000 * PSI,
-    1.5 * INCH,
+    least_strength=_stress(2500, PSI),
+    block_strength=_stress(4000, PSI),
+    block_step=_stress(1000, PSI),
+    block_full=_stress(8000, PSI),
+    largest_yield=_stress(80_000, PSI),
+    largest_squash_yield=_stress(80_000, PSI),
+    least_spacing=_length(1.5, INCHES),
 )

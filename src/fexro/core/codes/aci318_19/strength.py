@@ -4,22 +4,20 @@ from __future__ import annotations
 
 from numpy import clip, minimum, where
 
-from fexro.core.provisions import provision
+from fexro.core.provisions import Case, provision, select
 from fexro.core.quantities import Area, Force, Length, Moment, Ratio, Strain, Stress
 
 __all__ = [
-    "AXIAL_SPIRAL",
-    "AXIAL_TIES",
     "CONCRETE_LIMIT_STRAIN",
-    "FACTOR_SPIRAL",
     "FACTOR_TENSION",
-    "FACTOR_TIES",
     "PEAK_STRAIN",
+    "axial_share",
     "axial_utilisation",
     "block_depth",
     "block_factor",
     "block_stress",
     "cap_utilisation",
+    "compression_factor",
     "concrete_force",
     "max_axial_strength",
     "moment_utilisation",
@@ -35,9 +33,7 @@ __all__ = [
 
 CONCRETE_LIMIT_STRAIN = 0.003  # 22.2.2.1
 PEAK_STRAIN = 0.002  # of the parabola under working strains, 22.2.2.3
-FACTOR_TIES, FACTOR_SPIRAL = 0.65, 0.75  # Table 21.2.2, compression-controlled
 FACTOR_TENSION = 0.90  # Table 21.2.2, tension-controlled
-AXIAL_TIES, AXIAL_SPIRAL = 0.80, 0.85  # Table 22.4.2.1
 
 
 @provision("21.2.2.1", symbol="epsilon_ty")
@@ -46,10 +42,16 @@ def yield_strain(f_y: Stress, E_s: Stress) -> Strain:
     return f_y / E_s
 
 
+@provision("Table 21.2.2", symbol="phi_c")
+def compression_factor(transverse: Case) -> Ratio:
+    """Resistance factor of a compression-controlled section."""
+    return select(transverse, ties=0.65, spiral=0.75)
+
+
 @provision("21.2.2", symbol="phi")
 def resistance_factor(epsilon_t: Strain, epsilon_ty: Strain, phi_c: Ratio) -> Ratio:
     """Resistance factor between compression control (phi_c) and tension control."""
-    return phi_c + (0.90 - phi_c) * clip((epsilon_t - epsilon_ty) / 0.003, 0, 1)
+    return phi_c + (FACTOR_TENSION - phi_c) * clip((epsilon_t - epsilon_ty) / 0.003, 0, 1)
 
 
 @provision("22.2.2.4.1", symbol="sigma_c")
@@ -68,6 +70,12 @@ def block_depth(beta_1: Ratio, c: Length) -> Length:
 def block_factor(f_c_prime: Stress, f_1: Stress, f_step: Stress, f_2: Stress) -> Ratio:
     """Ratio of the block's depth to that of the neutral axis."""
     return where(f_c_prime >= f_2, 0.65, clip(0.85 - 0.05 * (f_c_prime - f_1) / f_step, 0.65, 0.85))
+
+
+@provision("Table 22.4.2.1", symbol="alpha")
+def axial_share(transverse: Case) -> Ratio:
+    """Largest axial strength over that at zero eccentricity."""
+    return select(transverse, ties=0.80, spiral=0.85)
 
 
 @provision("22.4.2.1", symbol="P_n,max")

@@ -45,11 +45,9 @@ from fexro.core.strength.surface import Points, Strength
 
 __all__ = ["EN_RECOMMENDED", "EN_UK", "CodeEN"]
 
-LEAST_ECCENTRICITY = 20.0  # mm, 6.1(4)
 CONCRETE_RANGE = (12.0, 90.0)  # MPa, 3.1.2(2)
 STEEL_RANGE = (400.0, 600.0)  # MPa, 3.2.2(3)
 FLAT = 1e3  # of the section's size: a depth of the neutral axis from which strains are uniform
-ROUND = 12  # corners of an outline beyond which it is a round section
 
 
 @dataclass(frozen=True)
@@ -115,7 +113,7 @@ class CodeEN:
         found, places = [analysed], list(ENDS)
         for place, axis, sense in self._least_eccentric(column):
             eccentric = analysed.copy()
-            e_0 = float(rules.least_eccentricity(_height(column, axis), LEAST_ECCENTRICITY))
+            e_0 = float(rules.least_eccentricity(_height(column, axis)))
             least = rules.least_moment(np.maximum(analysed[..., 0], 0.0), e_0)
             moment = analysed[..., 1 + axis]
             # Alike on both sides, it lies where the analysed moment is.
@@ -137,8 +135,9 @@ class CodeEN:
 
     def limits(self, column: Column, demands: FloatArray) -> list[Check]:
         """Return the checks of detailing (8.2, 9.5.2), of materials, and assumptions."""
-        corners = len(column.section.outline.rings[0])
-        least = reinforcement.LEAST_BARS_ROUND if corners > ROUND else corners
+        section = column.section
+        corners = len(section.outline.rings[0])
+        least = reinforcement.LEAST_BARS_ROUND if section.round else corners
 
         def least_spacing(diameter: FloatArray, record: Derivation | None) -> FloatArray:
             least: FloatArray = reinforcement.least_clear_spacing.into(
@@ -147,7 +146,6 @@ class CodeEN:
                 diameter,
                 column.aggregate,
                 self.annex.spacing_margin,
-                reinforcement.LEAST_SPACING,
             )
             return least
 
@@ -229,9 +227,8 @@ class CodeEN:
             resistance = rules.axial_resistance.into(
                 record, section.outline.area, f_cd, section.bars.total_area, f_yd
             )
-            round_section = len(section.outline.rings[0]) > ROUND
             n = rules.axial_share.into(record, axial, resistance)
-            if round_section:
+            if section.round:
                 a = 2.0
                 if record is not None:
                     record.given("a", a, Dimension.RATIO, "round section")
@@ -314,7 +311,7 @@ class CodeEN:
                 record.note("Without compression e0 adds nothing.")
             else:
                 e_0 = rules.least_eccentricity.named(e_0=f"e_0{name}").into(
-                    record, _height(column, axis), LEAST_ECCENTRICITY
+                    record, _height(column, axis)
                 )
                 rules.least_moment.named(M_e0=f"M_e0{name}", e_0=f"e_0{name}").into(
                     record, axial, float(e_0)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from numpy import maximum, where
 
 from fexro.core.provisions import provision
-from fexro.core.quantities import Ratio, Strain, Stress
+from fexro.core.provisions.coefficient import MPA, Coefficient
+from fexro.core.quantities import Dimension, Ratio, Strain, Stress
 
 __all__ = [
     "concrete_design_strength",
@@ -16,6 +17,10 @@ __all__ = [
 ]
 
 
+# Strengths in the expressions of Table 3.1.
+F_1, F_50, F_90, F_100 = (Coefficient(n, MPA, Dimension.STRESS) for n in (1, 50, 90, 100))
+
+
 @provision("3.1.6(1)", symbol="f_cd")
 def concrete_design_strength(f_ck: Stress, alpha_cc: Ratio, gamma_C: Ratio) -> Stress:
     """Design compressive strength."""
@@ -23,21 +28,21 @@ def concrete_design_strength(f_ck: Stress, alpha_cc: Ratio, gamma_C: Ratio) -> S
 
 
 @provision("Table 3.1", symbol="epsilon_c2")
-def peak_strain(f_ck: Ratio) -> Strain:
-    """Strain at which the parabola reaches the strength; f_ck in MPa as a number."""
-    return where(f_ck <= 50, 2.0, 2.0 + 0.085 * maximum(f_ck - 50, 0) ** 0.53) / 1000
+def peak_strain(f_ck: Stress) -> Strain:
+    """Strain at which the parabola reaches the strength."""
+    return where(f_ck <= F_50, 2.0, 2.0 + 0.085 * (maximum(f_ck - F_50, 0) / F_1) ** 0.53) / 1000
 
 
 @provision("Table 3.1", symbol="epsilon_cu2")
-def limit_strain(f_ck: Ratio) -> Strain:
-    """Ultimate strain of the parabola–rectangle; f_ck in MPa as a number."""
-    return where(f_ck <= 50, 3.5, 2.6 + 35 * ((90 - f_ck) / 100) ** 4) / 1000
+def limit_strain(f_ck: Stress) -> Strain:
+    """Ultimate strain of the parabola–rectangle."""
+    return where(f_ck <= F_50, 3.5, 2.6 + 35 * ((F_90 - f_ck) / F_100) ** 4) / 1000
 
 
 @provision("Table 3.1", symbol="n")
-def law_exponent(f_ck: Ratio) -> Ratio:
-    """Exponent of the parabola–rectangle; f_ck in MPa as a number."""
-    return where(f_ck <= 50, 2.0, 1.4 + 23.4 * ((90 - f_ck) / 100) ** 4)
+def law_exponent(f_ck: Stress) -> Ratio:
+    """Exponent of the parabola–rectangle."""
+    return where(f_ck <= F_50, 2.0, 1.4 + 23.4 * ((F_90 - f_ck) / F_100) ** 4)
 
 
 @provision("3.2.7(2)", symbol="f_yd")

@@ -5,24 +5,24 @@ from __future__ import annotations
 from numpy import maximum
 
 from fexro.core.provisions import provision
-from fexro.core.quantities import Area, Force, Length, Ratio, Stress
+from fexro.core.provisions.coefficient import MILLIMETRES, Coefficient
+from fexro.core.quantities import Area, Dimension, Force, Length, Ratio, Stress
 
 __all__ = [
     "LEAST_BARS_ROUND",
-    "LEAST_SPACING",
     "largest_reinforcement",
     "least_clear_spacing",
     "least_reinforcement",
 ]
 
 LEAST_BARS_ROUND = 4  # 9.5.2(4)
-LEAST_SPACING = 20.0  # mm, 8.2(2)
+LEAST_SPACING = Coefficient(20, MILLIMETRES, Dimension.LENGTH)  # 8.2(2)
 
 
 @provision("8.2(2)", symbol="s_min")
-def least_clear_spacing(k_1: Ratio, phi: Length, d_g: Length, k_2: Length, s_0: Length) -> Length:
+def least_clear_spacing(k_1: Ratio, phi: Length, d_g: Length, k_2: Length) -> Length:
     """Least clear distance between bars."""
-    return maximum(maximum(k_1 * phi, d_g + k_2), s_0)
+    return maximum(maximum(k_1 * phi, d_g + k_2), LEAST_SPACING)
 
 
 @provision("9.5.2(2), (9.12N)", symbol="A_s,min")

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy import interp, maximum
+from numpy import maximum
 
-from fexro.core.provisions import provision
-from fexro.core.quantities import Area, Force, Length, Moment, Ratio, Stress
+from fexro.core.provisions import LookupTable, provision
+from fexro.core.provisions.coefficient import MILLIMETRES, Coefficient
+from fexro.core.quantities import Area, Dimension, Force, Length, Moment, Ratio, Stress
 from fexro.core.section.outline import FloatArray
 
 __all__ = [
@@ -31,6 +32,7 @@ __all__ = [
 
 # The place in the family at which the neutral axis reaches the far edge.
 FULL_DEPTH = 0.8
+LEAST_ECCENTRICITY = Coefficient(20, MILLIMETRES, Dimension.LENGTH)  # 6.1(4)
 
 
 @dataclass(frozen=True)
@@ -84,10 +86,10 @@ def axial_share(N_Ed: Force, N_Rd: Force) -> Ratio:
     return N_Ed / N_Rd
 
 
-@provision("5.8.9(4)", symbol="a")
-def biaxial_exponent(n: Ratio) -> Ratio:
-    """Exponent of the simplified expression for sections that are not round."""
-    return interp(n, (0.1, 0.7, 1.0), (1.0, 1.5, 2.0))
+# Exponent of the simplified expression for sections that are not round.
+biaxial_exponent = LookupTable(
+    "5.8.9(4)", "a", (("n", Dimension.RATIO, (0.1, 0.7, 1.0)),), (1.0, 1.5, 2.0)
+)
 
 
 @provision("5.8.9(4), (5.39)", symbol="r")
@@ -97,9 +99,9 @@ def biaxial_ratio(M_Edx: Moment, M_Rdx: Moment, M_Edy: Moment, M_Rdy: Moment, a:
 
 
 @provision("6.1(4)", symbol="e_0")
-def least_eccentricity(h: Length, e_min: Length) -> Length:
+def least_eccentricity(h: Length) -> Length:
     """Least eccentricity of a compression."""
-    return maximum(h / 30, e_min)
+    return maximum(h / 30, LEAST_ECCENTRICITY)
 
 
 @provision("6.1(4)", symbol="M_e0")

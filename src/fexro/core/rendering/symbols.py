@@ -1,0 +1,46 @@
+"""Symbols as people write them, from the names that stand in formulas."""
+
+from __future__ import annotations
+
+__all__ = ["text_symbol", "typst_symbol"]
+
+GREEK = {
+    "alpha": "α",
+    "beta": "β",
+    "gamma": "γ",
+    "delta": "δ",
+    "epsilon": "ε",
+    "eta": "η",
+    "theta": "θ",
+    "kappa": "κ",
+    "lambda": "λ",
+    "phi": "φ",
+    "psi": "ψ",
+    "rho": "ρ",
+    "sigma": "σ",
+    "omega": "ω",
+    "Sigma": "Σ",
+    "ell": "ℓ",
+}
+
+
+def text_symbol(identifier: str) -> str:
+    """Write `f_c_prime` as f'c, `epsilon_ty` as ε_ty."""
+    base, prime, subscript = _symbol_parts(identifier)
+    return f"{base}{prime}_{subscript}" if subscript else base + prime
+
+
+def typst_symbol(identifier: str) -> str:
+    """Write `f_c_prime` as Typst mathematics."""
+    letter, prime, subscript = _symbol_parts(identifier)
+    base = letter if len(letter) == 1 else f'"{letter}"'
+    return f'{base}{prime}_"{subscript}"' if subscript else f"{base}{prime}"
+
+
+def _symbol_parts(identifier: str) -> tuple[str, str, str]:
+    """Split an identifier into its letter, a prime and its subscript."""
+    head, *tail = identifier.split("_")
+    summed = "Σ" if "sum" in tail else ""
+    prime = "'" if "prime" in tail else ""
+    subscript = ",".join(GREEK.get(part, part) for part in tail if part not in ("prime", "sum"))
+    return summed + GREEK.get(head, head), prime, subscript
