@@ -12,8 +12,8 @@ import pytest
 
 from benchmarks.building import building
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.checking import check_project
 from fexro.project.model import LiftKey
-from fexro.project.resolve import check_project
 
 # Prints the seconds from the start of the process to the painted window, then the peak memory with
 # the demo checked and a bench open.

@@ -41,14 +41,14 @@ LAWS = {
 @pytest.mark.parametrize("law", LAWS)
 @pytest.mark.parametrize("name", SECTIONS)
 def test_surface(benchmark, name, law):
-    strength = LAWS[law].strength(make_column(*SECTIONS[name]))
+    strength = LAWS[law].strength.of(make_column(*SECTIONS[name]))
     assert benchmark(factored, strength).shape == (73, 64, 3)
 
 
 @pytest.mark.benchmark(group="surface 72 × 64")
 def test_scalar_loop(benchmark):
     column = make_column(*SECTIONS["rectangle, 12 bars"])
-    strength = ACI_SI.strength(column)
+    strength = ACI_SI.strength.of(column)
     mesh = strength.grid(72, 64)
     inner = mesh.fraction[1:-1]
     bars = column.section.bars
@@ -71,7 +71,7 @@ def test_scalar_loop(benchmark):
 @pytest.mark.parametrize("count", [100, 10_000])
 @pytest.mark.parametrize("name", ["rectangle, 12 bars", "channel-shaped core, 80 bars"])
 def test_demands(benchmark, name, count):
-    strength = ACI_SI.strength(make_column(*SECTIONS[name]))
+    strength = ACI_SI.strength.of(make_column(*SECTIONS[name]))
     scale = strength.mesh.scale
     demands = np.random.default_rng(1).uniform([0.0, -0.5, -0.5], [0.5, 0.5, 0.5], (count, 3))
     result = benchmark.pedantic(proportional, (strength, demands * scale), rounds=3, iterations=1)

@@ -8,9 +8,12 @@ import tempfile
 import numpy as np
 import pytest
 
-from fexro.core.codes import Column
+from fexro.core.actions import Actions
+from fexro.core.codes import Context
+from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.core.quantities import UnitSystem
+from fexro.core.members.check import prepare
+from fexro.core.members.lift import Lift
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.core.section.layout import build_section
 from fexro.core.section.shapes import Rectangle, Shape
@@ -23,21 +26,41 @@ def make_column(
     concrete: float = 35.0,
     steel: float = 420.0,
     ties: str = "D10@200",
-    units: UnitSystem = UnitSystem.SI,
-) -> Column:
+) -> CrossSection:
     """A column of a shape with 40 mm cover."""
     section = build_section(shape, 40.0, parse_call_out(bars), parse_ties(ties))
-    return Column(
+    return CrossSection(
         section,
         Concrete(name="concrete", strength=concrete),
         ReinforcingSteel(name="steel", yield_strength=steel),
-        20.0,
-        units,
     )
 
 
+NO_FORCES = np.empty((0, 2, 3))
+
+
+def make_lift(column, code, combinations=(), analysed=NO_FORCES, missing=()):
+    """A lift of a section with N, Mx, My at both ends of its combinations, (C, 2, 3)."""
+    actions = Actions.of_axial_bending(combinations, analysed, missing)
+    return Lift("C1", "L1", ColumnFacts(column, 20.0), code, actions)
+
+
+def demands_of(code, column, analysed):
+    """What a code makes of analysed forces (C, 2, 3)."""
+    names = tuple(f"U{i + 1}" for i in range(len(analysed)))
+    return prepare([make_lift(column, code, names, analysed)])[0].demands
+
+
+def findings_of(code, column, analysed=NO_FORCES):
+    """What the rules of a code find of a section, apart from strength."""
+    names = tuple(f"U{i + 1}" for i in range(len(analysed)))
+    lift = make_lift(column, code, names, analysed)
+    context = Context(lift.actions, prepare([lift])[0].demands)
+    return [finding for rule in code.rules for finding in rule(lift.facts, context)]
+
+
 @pytest.fixture
-def rectangle() -> Column:
+def rectangle() -> CrossSection:
     """500 × 700 with 12 D25."""
     return make_column(Rectangle(width=500, depth=700), "12 D25")
 

@@ -265,7 +265,7 @@ def test_the_command_runs_as_a_process():
 
 def test_checking_needs_no_interface_toolkit():
     code = (
-        "import sys; from fexro.cli import app; import fexro.project.resolve as r;"
+        "import sys; from fexro.cli import app; import fexro.project.checking as r;"
         "from fexro.demo.tarnholm import tarnholm_archive; r.check_project(tarnholm_archive());"
         "print([m for m in sys.modules if m.startswith(('PyQt6', 'pyqtgraph'))])"
     )

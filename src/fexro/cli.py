@@ -110,7 +110,7 @@ def check(
     Ends with 0 if all are satisfied or need attention, 1 if one is exceeded or cannot be checked,
     2 if the input is refused.
     """
-    from fexro.core.codes import State
+    from fexro.core.findings import State
     from fexro.exchange.results import results_csv, results_json, results_text, worst_state
 
     project = _load(file)
@@ -178,10 +178,11 @@ def surface(
     lift = resolve_lift(project, key)
     system = project.basis.system
     if axial is None:
-        table = meridian_table(lift, parse_quantity(angle, Dimension.ANGLE, system, "--angle"))
+        direction = parse_quantity(angle, Dimension.ANGLE, system, "--angle")
+        table = meridian_table(lift, direction, system)
     else:
         force = parse_quantity(axial, Dimension.FORCE, system, "--axial")
-        table = contour_table(lift, force)
+        table = contour_table(lift, force, system)
         if not table.rows:
             raise InputError("--axial", f"“{axial}”", "a force between pure tension and the cap")
     typer.echo(table.text(","), nl=False)
@@ -199,7 +200,7 @@ def _progress(label: str, total: int) -> Iterator[Callable[[int], None]]:
 
 def _check_with_progress(project: Project, workers: int) -> dict[LiftKey, LiftResult]:
     """Check a project, with a progress bar where somebody looks on."""
-    from fexro.project.resolve import check_project
+    from fexro.project.checking import check_project
 
     with _progress("Checking lifts", len(project.by_key)) as advance:
         return check_project(project, workers, lambda _: advance(1))

@@ -11,7 +11,7 @@ from tests.acceptance.test_strength import CASES, code_of, column_of
 
 def strength_of(number):
     case = next(case for case in CASES if case["case"].startswith(number))
-    return code_of(case).strength(column_of(case))
+    return code_of(case).strength.of(column_of(case))
 
 
 def nearest_by_sweep(strength, demand, angle, fraction, da=4e-3, df=6e-3, count=801):
@@ -82,7 +82,7 @@ def test_no_sheet_beside_rows_of_bars_is_nearer(number, weak):
 
 @pytest.mark.parametrize("case", CASES[::3], ids=lambda case: case["case"])
 def test_inside_there_is_a_number_in_every_direction(case):
-    strength = code_of(case).strength(column_of(case))
+    strength = code_of(case).strength.of(column_of(case))
     low, high = strength.axial_limits
     share = np.array([1e-6, 1e-4, 1e-3, 3e-3, 0.01, 0.99, 0.999, 1 - 1e-4])
     axial = low + (high - low) * share

@@ -7,12 +7,11 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from fexro.core.codes import Column
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
 from fexro.core.errors import InputError
+from fexro.core.facts import CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
 from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
@@ -36,12 +35,10 @@ def column_of(rings, bar_points, voids=()):
     outline = Outline.from_polygons(rings, list(voids))
     x, y = np.array(bar_points, dtype=float).T
     bars = Bars(x, y, np.full(len(x), 400.0), np.full(len(x), 22.6))
-    return Column(
+    return CrossSection(
         Section(outline, bars, Ties(METRIC_SIZES["D10"], 200.0), 40.0),
         Concrete(name="c", strength=35),
         ReinforcingSteel(name="s", yield_strength=420),
-        20.0,
-        UnitSystem.SI,
     )
 
 
@@ -56,7 +53,7 @@ def plane(body, angle, depth):
 def test_random_polygons_agree_with_fibres(shape, angle, depth):
     ring = star(shape)
     column = column_of([ring], ring * 0.6)
-    strength = ACI_SI.strength(column)
+    strength = ACI_SI.strength.of(column)
     strain, curvature = plane(strength.body, angle, depth)
     found = resultants(
         strength.body, np.array([angle]), np.array([[strain]]), np.array([[curvature]])
@@ -78,7 +75,7 @@ def test_random_polygons_agree_with_fibres(shape, angle, depth):
 def test_random_polygons_have_one_answer_on_their_surface(shape, code, direction):
     assume(np.abs(direction).max() > 0.05)
     ring = star(shape)
-    strength = CODES[code].strength(column_of([ring], ring * 0.6))
+    strength = CODES[code].strength.of(column_of([ring], ring * 0.6))
     demand = np.array([direction]) * strength.mesh.scale
     found = proportional(strength, demand)
     assert np.isfinite(found.ratio).all()
@@ -132,7 +129,7 @@ def test_slivers_have_their_strength(thickness):
 
 def test_a_bar_on_the_edge_of_the_concrete_counts():
     ring = np.array([[-1.0, -1.0], [1.0, -1.0], [1.0, 1.0], [-1.0, 1.0]]) * 200
-    at_edge, inside = (ACI_SI.strength(column_of([ring], ring * share)) for share in (1.0, 0.75))
+    at_edge, inside = (ACI_SI.strength.of(column_of([ring], ring * share)) for share in (1.0, 0.75))
     demand = np.array([[5e5, 1e8, 0.0]])
     assert proportional(at_edge, demand).ratio < proportional(inside, demand).ratio
 
@@ -157,8 +154,8 @@ def test_separate_walls_act_as_one():
     flange = np.array([[0.0, 0], [2000, 0], [2000, 250], [0, 250]])
     rings = [flange, flange + np.array([0, 2750])]
     points = [[x, y] for y in (125, 2875) for x in (100, 700, 1300, 1900)]
-    together = ACI_SI.strength(column_of(rings, points))
-    one = ACI_SI.strength(column_of([flange], points[:4]))
+    together = ACI_SI.strength.of(column_of(rings, points))
+    one = ACI_SI.strength.of(column_of([flange], points[:4]))
     demand = np.array([[1e6, 1e9, 0.0]])
     assert proportional(together, demand).ratio < 0.25 * proportional(one, demand).ratio
     assert together.max_axial == pytest.approx(2 * one.max_axial)

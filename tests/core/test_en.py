@@ -8,18 +8,17 @@ import numpy as np
 import pytest
 
 from fexro.core.audit.fibres import Fibres, fibre_utilisation
-from fexro.core.codes import State
-from fexro.core.codes.en1992_1_1 import materials, reinforcement, strength
+from fexro.core.codes.en1992_1_1 import detailing, materials, strength
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED, EN_UK
-from fexro.core.members.lift import Lift, check_lift, explain_demand
+from fexro.core.findings import State
+from fexro.core.members.check import check_lift
+from fexro.core.members.verdict import detail_of
 from fexro.core.provisions import Formula
 from fexro.core.quantities import UnitSystem
 from fexro.core.rendering import plain_text
 from fexro.core.section.shapes import Circle, PolygonShape, Rectangle
 from fexro.core.strength.slices import meridian
-from tests.conftest import make_column
-
-NO_DEMANDS = np.empty((0, 3))
+from tests.conftest import demands_of, findings_of, make_column, make_lift
 
 
 def check_named(checks, name):
@@ -40,7 +39,7 @@ def test_the_law_of_table_3_1(f_ck, peak, limit, n):
 def test_design_strengths_of_the_annexes():
     column = make_column(Rectangle(width=300, depth=500), "4 D25", concrete=30, steel=500)
     for code, alpha in ((EN_RECOMMENDED, 1.0), (EN_UK, 0.85)):
-        found = code.strength(column)
+        found = code.strength.of(column)
         f_cd, area = alpha * 30 / 1.5, column.section.bars.total_area
         # At a uniform strain of 0.002 the steel is at 400 MPa, below fyd = 434.8.
         assert found.max_axial == pytest.approx(f_cd * (150_000 - area) + 400 * area)
@@ -52,8 +51,8 @@ def test_balanced_point_by_hand():
     # x = 437.5·0.0035/0.0056739 = 269.87 mm. The parabola–rectangle has 17/21 of the full block,
     # its resultant 99/238 of x below the edge. Upper bars at 0.0035·(x − 62.5)/x = 0.002689: yield.
     column = make_column(Rectangle(width=300, depth=500), "4 D25", concrete=30, steel=500)
-    found = EN_RECOMMENDED.strength(column)
-    balanced = next(k for k in EN_RECOMMENDED.key_points(column) if "balanced" in k.name)
+    found = EN_RECOMMENDED.strength.of(column)
+    balanced = next(k for k in EN_RECOMMENDED.strength.key_points(column) if "balanced" in k.name)
     (point,) = meridian(found, 0.0, [partial(balanced.fraction, found)]).marks
     f_yd, area = 500 / 1.15, np.pi * 25**2 / 4
     x = 437.5 * 0.0035 / (0.0035 + f_yd / 200_000)
@@ -88,7 +87,7 @@ def test_least_eccentricity_about_one_axis_at_a_time():
     # h/30 = 23.3 mm about x, 20 mm about y.
     column = make_column(Rectangle(width=400, depth=700), "8 D25")
     analysed = np.array([[[1e6, 5e6, -1e6], [1e6, -9e7, 0.0]], [[-1e6, 1e6, 0.0], [-1e6, 0, 0]]])
-    found = EN_RECOMMENDED.design_demands(column, analysed)
+    found = demands_of(EN_RECOMMENDED, column, analysed)
     assert found.places == (
         "top",
         "bottom",
@@ -118,21 +117,23 @@ def t_section(flange=1000.0):
 
 def test_least_eccentricity_lies_on_either_side_of_an_unsymmetric_section():
     column = make_column(t_section(), "12 D25", concrete=35, steel=500)
-    axial = 0.75 * EN_RECOMMENDED.strength(column).max_axial
+    axial = 0.75 * EN_RECOMMENDED.strength.of(column).max_axial
     analysed = np.array([[[axial, 0.0, 0.0], [axial, 1e6, 0.0]]])
-    result = check_lift(Lift("C1", "L1", column, EN_RECOMMENDED, ("U1",), analysed))
-    ratio = dict(zip(result.lift.demands.places, result.proportional.ratio, strict=True))
+    result = check_lift(make_lift(column, EN_RECOMMENDED, ("U1",), analysed))
+    ratio = dict(zip(result.places, result.proportional.ratio, strict=True))
     # e0 is 900/30 = 30 mm about x, 1000/30 mm about y, where the section is its own image.
-    np.testing.assert_allclose(result.lift.demands.values[0, 2::2, 1], [30 * axial, -30 * axial, 0])
+    np.testing.assert_allclose(
+        result.prepared.demands.values[0, 2::2, 1], [30 * axial, -30 * axial, 0]
+    )
     # By fibres along the rays: 0.866 towards −, 0.836 about y, which is the worst towards +.
     assert ratio["top, e0 x −"] == pytest.approx(0.866, abs=5e-4)
     assert ratio["bottom, e0 x −"] == pytest.approx(0.866, abs=5e-4)
     assert ratio["top, e0 y"] == pytest.approx(0.836, abs=5e-4)
-    fibres = Fibres.of(EN_RECOMMENDED.strength(column))
+    fibres = Fibres.of(EN_RECOMMENDED.strength.of(column))
     for place in ("top, e0 x +", "top, e0 x −"):
         demand = result.demands[result.demand_at(0, place)]
         assert ratio[place] == pytest.approx(fibre_utilisation(fibres, demand), rel=2e-3)
-    text = plain_text(explain_demand(result, result.worst_demand), UnitSystem.SI)
+    text = plain_text(result.derivation_of(result.worst_demand), UnitSystem.SI)
     assert result.place_of(result.worst_demand).endswith("e0 x −")
     assert "M_0Edx = 0 N·mm" in text
     assert "e_0x = max(h / 30; 20 mm) = max(900 / 30; 20) = 30 mm   [6.1(4)]" in text
@@ -143,29 +144,29 @@ def test_least_eccentricity_lies_on_either_side_of_an_unsymmetric_section():
 def test_where_the_analysed_moment_is_larger_e0_changes_nothing():
     column = make_column(t_section(), "12 D25", concrete=35, steel=500)
     analysed = np.array([[[1e6, 5e7, 0.0], [1e6, -5e7, 0.0]]])
-    found = EN_RECOMMENDED.design_demands(column, analysed)
+    found = demands_of(EN_RECOMMENDED, column, analysed)
     np.testing.assert_allclose(found.values[0, :6, 1], [5e7, -5e7] * 3)
 
 
 def test_limits_of_bars():
     column = make_column(Rectangle(width=400, depth=700), "4 D10", steel=500)
     # 0.002 Ac = 560 mm² and 0.1 NEd/fyd = 0.1·4e6/434.78 = 920 mm²; 4 D10 are 314 mm².
-    demands = np.array([[4e6, 0, 0]])
-    area = check_named(EN_RECOMMENDED.limits(column, demands), "Bar area")
+    demands = np.array([[[4e6, 0, 0], [0, 0, 0]]])
+    area = check_named(findings_of(EN_RECOMMENDED, column, demands), "Bar area")
     assert area.state is State.EXCEEDED
     assert area.ratio == pytest.approx(0.1 * 4e6 * 1.15 / 500 / (np.pi * 100), rel=1e-6)
     # D10 are enough but for the UK, which asks for 12 mm.
     for code, state in ((EN_RECOMMENDED, State.SATISFIED), (EN_UK, State.EXCEEDED)):
-        diameter = check_named(code.limits(column, NO_DEMANDS), "Bar diameter")
+        diameter = check_named(findings_of(code, column), "Bar diameter")
         assert diameter.state is state
-    assert diameter.detail == "10 mm < 12 mm"
-    assert reinforcement.least_clear_spacing(1.0, 25.0, 20.0, 5.0) == 25.0
-    assert reinforcement.least_clear_spacing(1.0, 16.0, 32.0, 5.0) == 37.0
+    assert detail_of(diameter, UnitSystem.SI) == "10 mm < 12 mm"
+    assert detailing.least_clear_spacing(1.0, 25.0, 20.0, 5.0) == 25.0
+    assert detailing.least_clear_spacing(1.0, 16.0, 32.0, 5.0) == 37.0
 
 
 def test_materials_outside_the_code_are_said():
     column = make_column(Circle(diameter=600), "8 D25", concrete=100, steel=700)
-    checks = EN_RECOMMENDED.limits(column, NO_DEMANDS)
+    checks = findings_of(EN_RECOMMENDED, column)
     for name in ("Concrete strength", "Steel strength"):
         assert check_named(checks, name).state is State.EXCEEDED
 
@@ -173,12 +174,12 @@ def test_materials_outside_the_code_are_said():
 def test_the_simplified_expression_stands_beside_the_exact_one():
     column = make_column(Rectangle(width=400, depth=600), "8 D25", steel=500)
     demands = np.array([[[2e6, 2e8, 1e8], [2e6, 1e8, -5e7]]])
-    result = check_lift(Lift("C1", "L1", column, EN_RECOMMENDED, ("U1",), demands))
-    simplified = check_named(result.shown_checks, "Simplified biaxial expression")
+    result = check_lift(make_lift(column, EN_RECOMMENDED, ("U1",), demands))
+    simplified = check_named(result.shown_findings, "Simplified biaxial expression")
     assert simplified.state is State.SATISFIED
     assert result.governing.name == "Axial + biaxial bending"
     # By hand from the capacities about each axis alone, at n = NEd/NRd.
-    found = EN_RECOMMENDED.strength(column)
+    found = EN_RECOMMENDED.strength.of(column)
     n_rd = 400 * 600 * 35 / 1.5 + column.section.bars.total_area * 500 / 1.15
     a = np.interp(2e6 / n_rd, [0.1, 0.7, 1.0], [1.0, 1.5, 2.0])
     from fexro.core.strength.utilisation import constant_axial
@@ -190,8 +191,8 @@ def test_the_simplified_expression_stands_beside_the_exact_one():
 def test_the_derivation_ends_in_the_utilisation():
     column = make_column(Rectangle(width=400, depth=600), "8 D25", concrete=60, steel=500)
     analysed = np.array([[[2e6, 2e8, 1e8], [-4e5, 1e8, -5e7]], [[3e6, 0, 0], [1e5, 1e8, 0]]])
-    result = check_lift(Lift("C1", "L1", column, EN_UK, ("U1", "U2"), analysed))
+    result = check_lift(make_lift(column, EN_UK, ("U1", "U2"), analysed))
     for index, ratio in enumerate(result.proportional.ratio):
-        last = explain_demand(result, index).lines[-1]
+        last = result.derivation_of(index).lines[-1]
         assert isinstance(last, Formula)
         assert last.result.value == pytest.approx(ratio, rel=1e-5)

@@ -40,7 +40,7 @@ def test_an_elastic_rectangle_bends_as_in_the_books():
 @pytest.mark.parametrize("share", [0.2, 0.6, 0.95])
 def test_a_demand_inside_the_surface_has_its_plane(shape, bars, share):
     column = make_column(shape, bars)
-    strength = EN_UK.strength(column)
+    strength = EN_UK.strength.of(column)
     for direction in ([0.3, 0.3, 0.1], [0.1, -0.2, 0.3], [-0.1, 0.1, 0.1]):
         demand = np.array(direction) * strength.mesh.scale
         demand *= share / proportional(strength, demand[None]).ratio[0]
@@ -52,7 +52,7 @@ def test_a_demand_inside_the_surface_has_its_plane(shape, bars, share):
 
 @pytest.mark.parametrize(("shape", "bars"), SHAPES)
 def test_a_demand_beyond_every_plane_has_none(shape, bars):
-    strength = EN_UK.strength(make_column(shape, bars))
+    strength = EN_UK.strength.of(make_column(shape, bars))
     for demand in ([1.2, 0, 0], [-1.2, 0, 0], [0.3, 3.0, 1.0]):
         scale = [
             strength.max_axial if demand[0] > 0 else -strength.max_tension,
@@ -98,7 +98,7 @@ def test_four_hundred_bars_of_their_own_laws():
 @pytest.mark.parametrize("code", [ACI_SI, EN_UK], ids=["ACI", "EN"])
 @pytest.mark.parametrize(("shape", "bars"), SHAPES)
 def test_a_contour_is_where_moments_are_used_up(code, shape, bars):
-    strength = code.strength(make_column(shape, bars))
+    strength = code.strength.of(make_column(shape, bars))
     for share in (-0.3, 0.0, 0.4, 0.9):
         axial = share * (strength.max_axial if share > 0 else -strength.max_tension)
         path = contour(strength, axial, 24)
@@ -112,7 +112,7 @@ def test_a_contour_is_where_moments_are_used_up(code, shape, bars):
 @pytest.mark.parametrize("code", [ACI_SI, EN_UK], ids=["ACI", "EN"])
 @pytest.mark.parametrize(("shape", "bars"), SHAPES)
 def test_the_closed_surface_encloses_and_is_capped(code, shape, bars):
-    strength = code.strength(make_column(shape, bars))
+    strength = code.strength.of(make_column(shape, bars))
     points, triangles = strength.closed(48, 40)
     assert points[:, 0].max() <= strength.max_axial * (1 + 1e-9)
     assert points[:, 0].min() == pytest.approx(strength.max_tension)

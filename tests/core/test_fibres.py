@@ -23,7 +23,7 @@ def box(x0, y0, x1, y1):
 
 def composite():
     """Two concretes side by side with bars of two steels; a plate of a third displaces one."""
-    strength = ACI_SI.strength(make_column(Rectangle(width=500, depth=700), "12 D25"))
+    strength = ACI_SI.strength.of(make_column(Rectangle(width=500, depth=700), "12 D25"))
     (bars,) = strength.body.bars
     weak, strong = uniform_block(20.0, 0.0006), uniform_block(34.0, 0.0006)
     # A law of parabola and constant for the plate less the concrete in its place.

@@ -13,7 +13,7 @@ from numpy import maximum
 from fexro.core.codes.aci318_19 import strength
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
-from fexro.core.members.lift import Lift, check_lift, explain_demand
+from fexro.core.members.check import check_lift
 from fexro.core.provisions import Derivation, Formula, Given, Table, provision
 from fexro.core.quantities import (
     Area,
@@ -28,8 +28,8 @@ from fexro.core.quantities import (
 from fexro.core.rendering import plain_text, text_symbol, typst_source, typst_symbol
 from fexro.core.section.shapes import Rectangle
 from fexro.demo.tarnholm import tarnholm_archive
-from fexro.project.resolve import check_project
-from tests.conftest import make_column
+from fexro.project.checking import check_project
+from tests.conftest import make_column, make_lift
 
 SI, IN_LB = UnitSystem.SI, UnitSystem.IN_LB
 
@@ -219,10 +219,10 @@ def derivations(code, annex, units):
     basis = project.basis.model_copy(update={"code": code, "annex": annex, "units": units})
     project = project.model_copy(update={"basis": basis})
     for key, result in check_project(project).items():
-        for check in result.shown_checks:
+        for check in result.shown_findings:
             yield f"{key}, {check.name}", check.derive()
         for index in range(0, len(result.proportional.ratio), 5):
-            yield f"{key}, demand {index}", explain_demand(result, index)
+            yield f"{key}, demand {index}", result.derivation_of(index)
 
 
 def recompute_bars(lines, name):
@@ -284,18 +284,18 @@ def test_each_symbol_of_a_strength_stands_for_one_thing(code, annex, units):
     basis = project.basis.model_copy(update={"code": code, "annex": annex, "units": units})
     results = check_project(project.model_copy(update={"basis": basis}))
     for result in results.values():
-        symbols = symbols_of(explain_demand(result, result.worst_demand))
+        symbols = symbols_of(result.derivation_of(result.worst_demand))
         assert len(symbols) == len(set(symbols)), symbols
 
 
 def lift_under(code, demand, bars="12 D25", shape=None):
     column = make_column(shape or Rectangle(width=500, depth=700), bars)
-    return check_lift(Lift("C1", "L1", column, code, ("U1",), np.array([[demand, demand]])))
+    return check_lift(make_lift(column, code, ("U1",), np.array([[demand, demand]])))
 
 
 @pytest.mark.parametrize("code", [ACI_SI, EN_RECOMMENDED])
 def test_pure_tension_is_written_without_a_neutral_axis(code):
-    text = plain_text(explain_demand(lift_under(code, [-1e6, 0.0, 0.0]), 0), SI)
+    text = plain_text(lift_under(code, [-1e6, 0.0, 0.0]).derivation_of(0), SI)
     assert "every bar yields" in text
     assert "depth of the neutral axis" not in text
     # By hand: 12 D25 of 420 MPa.
@@ -307,7 +307,7 @@ def test_pure_tension_is_written_without_a_neutral_axis(code):
 @pytest.mark.parametrize("code", [ACI_SI, EN_RECOMMENDED])
 @pytest.mark.parametrize("demand", [[2e6, 3e8, 0.0], [2e6, 0.0, 3e8], [8e6, -1e7, 0.0]])
 def test_no_rounding_of_zero_is_printed(code, demand):
-    text = plain_text(explain_demand(lift_under(code, demand), 0), SI)
+    text = plain_text(lift_under(code, demand).derivation_of(0), SI)
     for number in re.findall(r"(?:=|−|\() ?([0-9.]+(?:·10[⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)?)", text):
         assert number == "0" or evaluate(number) == 0 or evaluate(number) > 1e-6, text
 
@@ -318,12 +318,12 @@ def test_what_the_engine_computes_meanwhile_is_not_recorded():
         lift_under(ACI_SI, [2e6, 3e8, 1e8], shape=Rectangle(width=500, depth=600 + step))
         for step in range(70)
     ]
-    lengths = {len(explain_demand(result, 0).lines) for result in results}
+    lengths = {len(result.derivation_of(0).lines) for result in results}
     assert len(lengths) == 1
 
 
 def test_the_cap_is_compared_with_the_largest_axial_strength():
-    text = plain_text(explain_demand(lift_under(ACI_SI, [9e6, 0.0, 0.0]), 0), SI)
+    text = plain_text(lift_under(ACI_SI, [9e6, 0.0, 0.0]).derivation_of(0), SI)
     assert "U = P_u / (φ_c · P_n,max) = " in text
     assert "φ_c = (0.65 for ties; 0.75 for spiral) = 0.65   [Table 21.2.2: ties]" in text
     assert "α = (0.8 for ties; 0.85 for spiral) = 0.8   [Table 22.4.2.1: ties]" in text
@@ -333,7 +333,7 @@ def test_the_derivation_ends_in_the_utilisation_that_is_shown():
     project = tarnholm_archive()
     for key, result in list(check_project(project).items())[::5]:
         for index in range(len(result.proportional.ratio)):
-            last = explain_demand(result, index).lines[-1]
+            last = result.derivation_of(index).lines[-1]
             assert isinstance(last, Formula), key
             # The jump where a bar enters the block leaves up to half a percent between its sides.
             assert last.result.value == pytest.approx(result.proportional.ratio[index], rel=5e-3)
@@ -342,8 +342,8 @@ def test_the_derivation_ends_in_the_utilisation_that_is_shown():
 def test_bars_and_block_add_up_in_the_derivation():
     column = make_column(Rectangle(width=500, depth=700), "12 D25")
     demands = np.array([[[2e6, 3e8, 1e8], [2e6, -1e8, 5e7]]])
-    result = check_lift(Lift("C1", "L1", column, ACI_SI, ("U1",), demands))
-    record = explain_demand(result, 0)
+    result = check_lift(make_lift(column, ACI_SI, ("U1",), demands))
+    record = result.derivation_of(0)
     assert [type(line) for line in record.lines].count(Given) > 5
     formulas = [line for line in record.lines if isinstance(line, Formula)]
     nominal = [f for f in formulas if f.symbol in ("P_n", "M_nx", "M_ny")]

@@ -9,7 +9,7 @@ from numpy import clip, minimum, sqrt, where
 
 from fexro.core.codes.en1992_1_1.code import EN_UK
 from fexro.core.errors import FexroError
-from fexro.core.members.lift import Lift, check_lift, explain_demand
+from fexro.core.members.check import check_lift
 from fexro.core.provisions import (
     Case,
     Coefficient,
@@ -23,7 +23,7 @@ from fexro.core.provisions.coefficient import MPA, PSI
 from fexro.core.quantities import Dimension, Length, Ratio, Stress, Unit, UnitSystem
 from fexro.core.rendering import derivation_data, plain_text, typst_source
 from fexro.core.section.shapes import Circle
-from tests.conftest import make_column
+from tests.conftest import make_column, make_lift
 
 SI = UnitSystem.SI
 MACROS = """#let source(b) = b
@@ -206,8 +206,8 @@ def test_every_notation_is_valid_typst(call):
 def test_every_calculation_of_a_european_lift_is_valid_typst():
     column = make_column(Circle(diameter=600), "8 D25", concrete=60, steel=500)
     analysed = np.array([[[2e6, 2e8, 1e8], [-4e5, 1e8, -5e7]], [[9e6, 0, 0], [0, 0, 0]]])
-    result = check_lift(Lift("C1", "L1", column, EN_UK, ("U1", "U2"), analysed))
-    records = [check.derive() for check in result.shown_checks]
-    records += [explain_demand(result, i) for i in range(len(result.demands))]
+    result = check_lift(make_lift(column, EN_UK, ("U1", "U2"), analysed))
+    records = [check.derive() for check in result.shown_findings]
+    records += [result.derivation_of(i) for i in range(len(result.demands))]
     for record in records:
         assert typst.compile((MACROS + typst_source(record, SI)).encode(), format="svg")

@@ -39,7 +39,7 @@ def test_an_edge_through_the_origin_counts_for_one_of_its_triangles(x, y, share,
     ],
 )
 def test_starts_lie_near_the_rays_they_are_for(code, shape, bars):
-    strength = code.strength(make_column(shape, bars))
+    strength = code.strength.of(make_column(shape, bars))
     mesh = strength.mesh
     random = np.random.default_rng(4)
     direction = random.normal(size=(300, 3))
@@ -60,7 +60,7 @@ def test_starts_lie_near_the_rays_they_are_for(code, shape, bars):
 
 
 def test_slopes_of_starts_are_those_of_the_surface(rectangle):
-    strength = EN.strength(rectangle)
+    strength = EN.strength.of(rectangle)
     mesh = strength.mesh
     direction = np.random.default_rng(5).normal(size=(200, 3))
     rays, _ = frame(np.zeros((200, 3)), direction)

@@ -20,7 +20,7 @@ from tests.conftest import make_column
 
 @pytest.mark.parametrize("code", [ACI_SI, EN_RECOMMENDED])
 def test_the_state_behind_a_point_adds_up_to_the_point(code):
-    strength = code.strength(make_column(LShape(width=700, depth=600, leg=250), "16 D20"))
+    strength = code.strength.of(make_column(LShape(width=700, depth=600, leg=250), "16 D20"))
     for angle, fraction in ((0.3, 0.4), (2.5, 0.7), (5.1, 0.2)):
         point = strength.at(np.array([angle]), np.array([[fraction]]))
         state = SectionState(strength.body, StrainPlane.behind(point))
@@ -35,7 +35,7 @@ def test_block_and_neutral_axis_by_hand():
     # acts 300 − 127.5 = 172.5 mm above the centre. Bars at 64 mm: 0.003·(300 − 64)/300 = 0.00236
     # yields; at 536 mm: 0.003·(300 − 536)/300 = −0.00236 yields too.
     column = make_column(Rectangle(width=400, depth=600), "4 D28", concrete=28)
-    strength = ACI_SI.strength(column)
+    strength = ACI_SI.strength.of(column)
     state = SectionState(strength.body, StrainPlane(0.0, 0.003 / 300, 0.0))
     force, x, y = state.concrete
     assert (force, x, y) == pytest.approx((2_427_600, 0, 172.5), abs=1e-6)
@@ -47,15 +47,15 @@ def test_block_and_neutral_axis_by_hand():
 
 
 def test_a_uniform_strain_has_no_neutral_axis(rectangle):
-    state = SectionState(ACI_SI.strength(rectangle).body, StrainPlane(0.001, 0.0, 0.0))
+    state = SectionState(ACI_SI.strength.of(rectangle).body, StrainPlane(0.001, 0.0, 0.0))
     assert state.neutral_axis_depth is None
     assert state.extremes == (0.001, 0.001)
 
 
 def test_a_small_compression_is_carried_elastically(rectangle):
     # Both materials follow their first slope: 2·0.85·35/0.002 = 29 750 MPa and 200 000 MPa.
-    strength = ACI_SI.strength(rectangle)
-    body = ACI_SI.working_body(rectangle, strength)
+    strength = ACI_SI.strength.of(rectangle)
+    body = ACI_SI.strength.working_body(rectangle, strength)
     plane = strain_plane(body, np.array([100.0, 0.0, 0.0]))
     steel = 12 * math.pi * 25**2 / 4
     stiffness = 29_750 * (350_000 - steel) + 200_000 * steel
@@ -64,10 +64,10 @@ def test_a_small_compression_is_carried_elastically(rectangle):
 
 
 def test_a_demand_is_in_equilibrium_with_its_state(rectangle):
-    strength = ACI_SI.strength(rectangle)
+    strength = ACI_SI.strength.of(rectangle)
     demand = np.array([1.5e6, 3e8, 1.2e8])
     assert proportional(strength, demand[None]).ratio[0] < 1
-    body = ACI_SI.working_body(rectangle, strength)
+    body = ACI_SI.strength.working_body(rectangle, strength)
     plane = strain_plane(body, demand)
     np.testing.assert_allclose(SectionState(body, plane).resultant, demand, rtol=1e-6)
     # Ten times as much finds no equilibrium.

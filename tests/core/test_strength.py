@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fexro.core.codes import Column
 from fexro.core.codes.aci318_19.code import ACI_SI
+from fexro.core.facts import CrossSection
 from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, PolygonShape, Rectangle
@@ -58,7 +58,9 @@ DEMANDS = np.array(
 kilo = st.floats(-1.0, 1.0)
 
 
-def moved(column: Column, matrix: np.ndarray, shift: tuple[float, float] = (0.0, 0.0)) -> Column:
+def moved(
+    column: CrossSection, matrix: np.ndarray, shift: tuple[float, float] = (0.0, 0.0)
+) -> CrossSection:
     """The column with its coordinates multiplied by a matrix and shifted."""
     section = column.section
     rings = [ring @ matrix.T + shift for ring in section.outline.rings]
@@ -68,13 +70,13 @@ def moved(column: Column, matrix: np.ndarray, shift: tuple[float, float] = (0.0,
     return replace(column, section=Section(outline, bars, section.ties, section.cover))
 
 
-def ratios(column: Column, demands: np.ndarray) -> np.ndarray:
+def ratios(column: CrossSection, demands: np.ndarray) -> np.ndarray:
     """Utilisations where bars displace no concrete.
 
     Deducting the displaced concrete all at once folds the surface by parts in a thousand where a
     bar enters the block; the properties below are those of the engine without that fold.
     """
-    strength = ACI_SI.strength(column)
+    strength = ACI_SI.strength.of(column)
     body = strength.body
     plain = Body(body.regions, [replace(bars, displaced=None) for bars in body.bars], body.centre)
     return proportional(replace(strength, body=plain), demands).ratio
@@ -84,7 +86,7 @@ def ratios(column: Column, demands: np.ndarray) -> np.ndarray:
 @pytest.mark.parametrize(("angle", "depth"), [(0.3, 0.4), (1.9, 0.8), (3.6, 0.15), (5.5, 1.6)])
 def test_resultants_agree_with_fibres(name, angle, depth):
     column = make_column(*SHAPES[name])
-    strength = ACI_SI.strength(column)
+    strength = ACI_SI.strength.of(column)
     lowest, highest = (float(v[0]) for v in strength.body.extent(np.array([angle])))
     curvature = 0.003 / (depth * (highest - lowest))
     strain = 0.003 - curvature * highest
@@ -173,8 +175,8 @@ def test_the_fold_where_bars_enter_the_block_stays_small(n, mx, my):
     column = make_column(*SHAPES["rectangle"])
     demand = np.array([[n * 4e6, mx * 5e8, my * 5e8]])
     mirrored = moved(column, np.diag([-1.0, 1.0]))
-    there = proportional(ACI_SI.strength(column), demand).ratio
-    back = proportional(ACI_SI.strength(mirrored), demand * [1, 1, -1]).ratio
+    there = proportional(ACI_SI.strength.of(column), demand).ratio
+    back = proportional(ACI_SI.strength.of(mirrored), demand * [1, 1, -1]).ratio
     np.testing.assert_allclose(there, back, rtol=5e-3)
 
 
@@ -226,7 +228,7 @@ def test_utilisation_is_proportional_to_the_demand(scale, name):
 
 @pytest.mark.parametrize("name", SHAPES)
 def test_capacity_lies_on_the_ray_and_uses_itself_up(name):
-    strength = ACI_SI.strength(make_column(*SHAPES[name]))
+    strength = ACI_SI.strength.of(make_column(*SHAPES[name]))
     found = proportional(strength, DEMANDS)
     np.testing.assert_allclose(found.capacity * found.ratio[:, None], DEMANDS, atol=1e-3)
     np.testing.assert_allclose(proportional(strength, found.capacity).ratio, 1.0, rtol=1e-6)
@@ -234,14 +236,14 @@ def test_capacity_lies_on_the_ray_and_uses_itself_up(name):
 
 @pytest.mark.parametrize("name", SHAPES)
 def test_on_the_surface_both_utilisations_are_one(name):
-    strength = ACI_SI.strength(make_column(*SHAPES[name]))
+    strength = ACI_SI.strength.of(make_column(*SHAPES[name]))
     bent = DEMANDS[:3]
     on_surface = constant_axial(strength, bent).capacity
     np.testing.assert_allclose(proportional(strength, on_surface).ratio, 1.0, rtol=2e-5)
 
 
 def test_special_demands(rectangle):
-    strength = ACI_SI.strength(rectangle)
+    strength = ACI_SI.strength.of(rectangle)
     top, tension = strength.max_axial, strength.max_tension
     demands = np.array(
         [[0, 0, 0], [top, 0, 0], [tension, 0, 0], [2 * top, 1e8, 0], [2 * tension, 0, 0]]
@@ -258,7 +260,7 @@ def test_special_demands(rectangle):
 
 
 def test_meridian_points_lie_on_the_design_surface():
-    strength = ACI_SI.strength(make_column(*SHAPES["L"]))
+    strength = ACI_SI.strength.of(make_column(*SHAPES["L"]))
     angle = 0.7
     curve = meridian(strength, angle)
     unit = np.array([np.cos(angle), np.sin(angle)])
@@ -281,7 +283,7 @@ def test_steel_is_elastic_then_yields():
 @pytest.mark.parametrize("name", SHAPES)
 def test_many_demands_answer_as_few_do(name):
     # Many rays are led to their cell another way than few.
-    strength = ACI_SI.strength(make_column(*SHAPES[name]))
+    strength = ACI_SI.strength.of(make_column(*SHAPES[name]))
     random = np.random.default_rng(5)
     demands = random.normal(size=(900, 3)) * strength.mesh.scale
     together = proportional(strength, demands).ratio
@@ -297,7 +299,7 @@ def test_many_demands_answer_as_few_do(name):
 @pytest.mark.parametrize("bars", ["12 D25", "8 D32", "20 D16"])
 def test_beside_steps_the_nearest_sheet_counts(bars):
     """Against a fine sweep of the neutral axis, in bending about x of a symmetric section."""
-    strength = ACI_SI.strength(make_column(Rectangle(width=500, depth=700), bars))
+    strength = ACI_SI.strength.of(make_column(Rectangle(width=500, depth=700), bars))
     fraction = np.linspace(0.02, 0.98, 400_001)
     swept = strength.at(np.array([np.pi / 2]), fraction[None, :]).design[0, :, :2]
     turn = np.arctan2(*(swept / strength.mesh.scale[:2]).T[::-1])
@@ -330,7 +332,7 @@ def test_beside_steps_the_nearest_sheet_counts(bars):
 @pytest.mark.parametrize("name", SHAPES)
 def test_many_rays_agree_with_their_neighbours_found_alone(name):
     """Whatever is solved together, each demand has the answer it has alone."""
-    strength = ACI_SI.strength(make_column(*SHAPES[name]))
+    strength = ACI_SI.strength.of(make_column(*SHAPES[name]))
     random = np.random.default_rng(11)
     demands = random.uniform([-0.1, -0.5, -0.5], [0.5, 0.5, 0.5], (300, 3)) * strength.mesh.scale
     together = proportional(strength, demands)
@@ -346,7 +348,7 @@ def test_many_rays_agree_with_their_neighbours_found_alone(name):
 @pytest.mark.parametrize("name", SHAPES)
 def test_no_sheet_is_nearer_than_the_one_that_counts(name):
     """Against the mesh of the surface: no point of it in a ray's direction lies well inside."""
-    strength = ACI_SI.strength(make_column(*SHAPES[name]))
+    strength = ACI_SI.strength.of(make_column(*SHAPES[name]))
     mesh = strength.grid(36, 40).points
     strain = strength.body.bar_strains(
         strength.body.turn(mesh.angle[:, None]), mesh.centre_strain, mesh.curvature
@@ -371,7 +373,7 @@ def test_no_sheet_is_nearer_than_the_one_that_counts(name):
 )
 def test_where_sheets_overlap_a_fine_mesh_finds_none_nearer(shape, bars):
     """Against triangles of a mesh of the neighbourhood, of which none spans a step."""
-    strength = ACI_SI.strength(make_column(shape, bars))
+    strength = ACI_SI.strength.of(make_column(shape, bars))
     size = strength.mesh.scale
     random = np.random.default_rng(3)
     demands = random.uniform([0.0, -0.5, -0.5], [0.5, 0.5, 0.5], (400, 3)) * size
@@ -405,7 +407,7 @@ def test_where_sheets_overlap_a_fine_mesh_finds_none_nearer(shape, bars):
 
 def test_displaced_concrete_that_jumps_and_goes_on_changing():
     """A law of bars' concrete with a jump and a slope: each capacity lies on the surface."""
-    strength = ACI_SI.strength(make_column(*SHAPES["rectangle"]))
+    strength = ACI_SI.strength.of(make_column(*SHAPES["rectangle"]))
     broken = PiecewiseLaw(
         (
             Constant(0.0008, np.inf, 25.0),

@@ -50,7 +50,7 @@ SECTIONS = {
 
 def strength_of(name):
     shape, bars, _, _ = SECTIONS[name]
-    return ACI_SI.strength(make_column(shape, bars))
+    return ACI_SI.strength.of(make_column(shape, bars))
 
 
 @pytest.mark.parametrize("name", SECTIONS)
@@ -87,13 +87,13 @@ def test_one_bar_out_of_place_ends_the_symmetry(rectangle, fault):
     else:
         area[inner] *= 1.5
     section = replace(rectangle.section, bars=replace(bars, x=x, area=area))
-    symmetry = ACI_SI.strength(replace(rectangle, section=section)).body.symmetry
+    symmetry = ACI_SI.strength.of(replace(rectangle, section=section)).body.symmetry
     assert (symmetry.fold, symmetry.mirrored) == (1, False)
 
 
 def test_bars_of_different_laws_are_not_alike(rectangle):
     # Alike in place, and nearly in area, but of two steels.
-    strength = ACI_SI.strength(rectangle)
+    strength = ACI_SI.strength.of(rectangle)
     (bars,) = strength.body.bars
     left = bars.x < 0
     sets = [

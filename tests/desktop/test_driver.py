@@ -208,10 +208,10 @@ class Driver:
         document = self.window.document
         for key, result in document.results.items():
             present = resolve_lift(self.project, key)
-            assert result.lift.column is present.column, key
+            assert result.lift.facts.cross_section is present.facts.cross_section, key
             assert result.lift.code == present.code, key
-            assert result.lift.combinations == present.combinations, key
-            assert result.lift.missing == present.missing, key
+            assert result.combinations == present.actions.combinations, key
+            assert result.lift.actions.missing == present.actions.missing, key
         if document.complete:
             assert set(document.results) == set(self.project.by_key)
         assert self.window.progress.isVisibleTo(self.window) == document.busy

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtTest import QTest
 
+from fexro.core.quantities import UnitSystem
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.bench.surface_view import opengl_available
 from fexro.exchange.curves import contour_table, meridian_table
@@ -197,10 +198,10 @@ def test_numbers_and_pictures_are_carried_away(qtbot, window, pictures, tmp_path
     clipboard = QGuiApplication.clipboard()
     lift = window.document.results[C2].lift
     pictures.copy_numbers()
-    assert clipboard.text() == meridian_table(lift, pictures._shown.angle).text("\t")
+    assert clipboard.text() == meridian_table(lift, pictures._shown.angle, UnitSystem.SI).text("\t")
     pictures.show_view(1)
     pictures.copy_numbers()
-    assert clipboard.text() == contour_table(lift, pictures._shown.axial).text("\t")
+    assert clipboard.text() == contour_table(lift, pictures._shown.axial, UnitSystem.SI).text("\t")
     for view in range(4):
         pictures.show_view(view)
         if view == 2 and not opengl_available():

@@ -12,7 +12,8 @@ from PyQt6.QtTest import QTest
 
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
-from fexro.core.members.lift import Lift, check_lift
+from fexro.core.members.check import check_lift
+from fexro.core.quantities import UnitSystem
 from fexro.core.section.shapes import LShape, Rectangle
 from fexro.core.strength.body import Body, Region
 from fexro.core.strength.laws import Constant, PiecewiseLaw
@@ -25,7 +26,7 @@ from fexro.desktop.bench.biaxial_bending import BiaxialBendingView
 from fexro.desktop.bench.shown import Shown, plane_angle
 from fexro.desktop.bench.stresses import StressView, stress_stops
 from fexro.desktop.bench.surface_view import SurfaceView
-from tests.conftest import make_column
+from tests.conftest import make_column, make_lift
 
 ANALYSED = np.array(
     [[[2.0e6, 2e8, 6e7], [2.1e6, -1e8, 3e7]], [[1.0e6, -1e8, 9e7], [1.1e6, 5e7, -4e7]]]
@@ -40,13 +41,13 @@ def application(qapp):
 
 def result_of(shape, bars="12 D25", code=ACI_SI, analysed=ANALYSED):
     names = tuple(f"U{i + 1}" for i in range(len(analysed)))
-    return check_lift(Lift("C1", "L1", make_column(shape, bars), code, names, analysed))
+    return check_lift(make_lift(make_column(shape, bars), code, names, analysed))
 
 
 def shown_of(result, demand=0, angle=None):
     force = result.demands[demand]
     direction = plane_angle(*force[1:]) if angle is None else angle
-    return Shown(result, demand, direction, float(force[0]))
+    return Shown(result, demand, direction, float(force[0]), UnitSystem.SI)
 
 
 @pytest.fixture
@@ -151,7 +152,7 @@ def test_first_order_and_final_demands_are_joined(diagram):
     # EN moves a demand without moment to the least eccentricity: 700/30 = 23.3 mm about x.
     analysed = np.array([[[2.0e6, 0.0, 0.0], [2.0e6, 0.0, 0.0]]])
     result = result_of(RECTANGLE, code=EN_RECOMMENDED, analysed=analysed)
-    shown = Shown(result, 2, 0.0, 2e6)
+    shown = Shown(result, 2, 0.0, 2e6, UnitSystem.SI)
     assert result.place_of(2) == "top, e0 x"
     diagram.show_plane(shown, refit=True)
     m, n = diagram._first.getData()
@@ -248,7 +249,7 @@ def test_beyond_the_cap_no_moment_is_left(qtbot):
     view = BiaxialBendingView()
     qtbot.addWidget(view)
     result = result_of(RECTANGLE)
-    shown = Shown(result, 0, 0.0, 1e9)
+    shown = Shown(result, 0, 0.0, 1e9, UnitSystem.SI)
     view.show_level(shown, refit=True)
     assert view._beyond.isVisibleTo(view._beyond.parentItem())
     assert not view._contour.isVisible()
@@ -257,15 +258,9 @@ def test_beyond_the_cap_no_moment_is_left(qtbot):
 def test_a_reading_by_hand():
     # 400 × 600, 4 D28, f'c 28: at c = 300 mm, a = 255 mm, all bars yield (see the test of states):
     # N = 2427.6 − 2·615.75·0.0238 kN, εt = 0.00236, φ = 0.65 + 0.25·(0.00236 − 0.0021)/0.003.
-    lift = Lift(
-        "C1",
-        "L1",
-        make_column(Rectangle(width=400, depth=600), "4 D28", concrete=28),
-        ACI_SI,
-        ("U1",),
-        ANALYSED[:1],
-    )
-    shown = Shown(check_lift(lift), 0, 0.0, 0.0)
+    column = make_column(Rectangle(width=400, depth=600), "4 D28", concrete=28)
+    lift = make_lift(column, ACI_SI, ("U1",), ANALYSED[:1])
+    shown = Shown(check_lift(lift), 0, 0.0, 0.0, UnitSystem.SI)
     area = math.pi * 28**2 / 4
     force = 0.85 * 28 * (400 * 255 - 2 * area)
     moment = 0.85 * 28 * 400 * 255 * 172.5 + 2 * area * (2 * 420 - 0.85 * 28) * 236
@@ -319,7 +314,7 @@ def test_stresses_are_shown_at_capacity_and_at_the_demand(qtbot):
     shown = shown_of(result)
     view = StressView()
     qtbot.addWidget(view)
-    section = result.lift.column.section
+    section = result.lift.facts.section
     images = []
     for state in (shown.at_capacity, shown.at_demand):
         view.show_state(section, state, "", shown.system)

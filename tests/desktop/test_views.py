@@ -9,9 +9,9 @@ import pytest
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QImage, QPainter
 
-from fexro.core.codes import State
 from fexro.core.codes.aci318_19.code import ACI_SI
-from fexro.core.members.lift import Lift, check_lift, explain_demand
+from fexro.core.findings import State
+from fexro.core.members.check import check_lift
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.shapes import Rectangle
 from fexro.desktop.application import make_application
@@ -20,7 +20,7 @@ from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.palette import Entry, matches
 from fexro.desktop.theme import DARK, LIGHT, font
 from fexro.project.model import LiftKey
-from tests.conftest import make_column
+from tests.conftest import make_column, make_lift
 
 ANALYSED = np.array(
     [[[2.0e6, 2e8, 6e7], [2.1e6, -1e8, 3e7]], [[1.0e6, -1e8, 9e7], [1.1e6, 5e7, -4e7]]]
@@ -120,15 +120,15 @@ def test_a_section_is_drawn_to_scale_inside_its_place():
 
 
 def result_of(column):
-    return check_lift(Lift("C1", "L1", column, ACI_SI, ("U1", "U2"), ANALYSED))
+    return check_lift(make_lift(column, ACI_SI, ("U1", "U2"), ANALYSED))
 
 
 @pytest.mark.parametrize("system", list(UnitSystem))
 def test_every_calculation_can_be_typeset(system):
-    column = make_column(Rectangle(width=500, depth=700), "12 D25", units=system)
+    column = make_column(Rectangle(width=500, depth=700), "12 D25")
     result = result_of(column)
-    records = [check.derive() for check in result.shown_checks]
-    records += [explain_demand(result, i) for i in range(4)]
+    records = [check.derive() for check in result.shown_findings]
+    records += [result.derivation_of(i) for i in range(4)]
     for record in records:
         image = typeset(record, system, 330, 1.0, LIGHT)
         assert not image.isNull()
@@ -137,7 +137,7 @@ def test_every_calculation_can_be_typeset(system):
 
 def test_typeset_lines_follow_the_screen():
     result = result_of(make_column(Rectangle(width=500, depth=700), "12 D25"))
-    record = explain_demand(result, 0)
+    record = result.derivation_of(0)
     once, twice = (typeset(record, UnitSystem.SI, 330, ratio, LIGHT) for ratio in (1.0, 2.0))
     assert twice.width() == pytest.approx(2 * once.width(), abs=2)
     assert twice.deviceIndependentSize().width() == pytest.approx(330, abs=1)

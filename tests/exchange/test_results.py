@@ -8,7 +8,7 @@ import json
 
 import pytest
 
-from fexro.core.codes import State
+from fexro.core.findings import State
 from fexro.core.members.audit import Opinion
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.results import (
@@ -18,8 +18,8 @@ from fexro.exchange.results import (
     results_text,
     worst_state,
 )
+from fexro.project.checking import check_project
 from fexro.project.model import LiftKey
-from fexro.project.resolve import check_project
 
 
 @pytest.fixture(scope="module")

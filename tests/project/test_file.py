@@ -14,8 +14,8 @@ import pytest
 from fexro.core.errors import FexroError, InputError
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project import storage
+from fexro.project.checking import check_project
 from fexro.project.file import parse_project, project_schema, read_project, write_project
-from fexro.project.resolve import check_project
 
 DEMO = json.loads(tarnholm_archive().model_dump_json())
 

@@ -6,9 +6,10 @@ import pytest
 
 from fexro.core.errors import InputError
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.checking import check_project
 from fexro.project.history import History, replace_lift
 from fexro.project.model import LiftKey
-from fexro.project.resolve import check_project, resolve_lift
+from fexro.project.resolve import resolve_lift
 
 KEY = LiftKey("C2", "L3")
 
@@ -87,5 +88,13 @@ def test_an_edit_changes_only_its_lift():
 def test_forces_reach_the_core_in_newtons_and_millimetres():
     lift = resolve_lift(tarnholm_archive(), KEY)
     top = tarnholm_archive().by_key[KEY].forces["U2"][0]
-    index = lift.combinations.index("U2")
-    assert lift.analysed[index, 0] == pytest.approx([top.N * 1e3, top.Mx * 1e6, top.My * 1e6])
+    index = lift.actions.combinations.index("U2")
+    assert lift.actions.forces[index, 0] == pytest.approx(
+        [top.N * 1e3, top.Vx * 1e3, top.Vy * 1e3, 0.0, top.Mx * 1e6, top.My * 1e6]
+    )
+    assert lift.actions.axial_bending[index, 0].tolist() == [
+        top.N * 1e3,
+        top.Mx * 1e6,
+        top.My * 1e6,
+    ]
+    assert lift.facts.about_x.storey == 4200

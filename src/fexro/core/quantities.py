@@ -51,7 +51,7 @@ class Dimension:
 
     Attributes:
         force, length: the powers.
-        kind: how a number without powers is written: as a ratio, a strain or an angle.
+        kind: how a number without powers is written: as a ratio, share, strain or angle.
     """
 
     force: float = 0.0
@@ -68,6 +68,7 @@ class Dimension:
     STRAIN: ClassVar[Dimension]
     ANGLE: ClassVar[Dimension]
     RATIO: ClassVar[Dimension]
+    SHARE: ClassVar[Dimension]
 
     def __mul__(self, other: Dimension) -> Dimension:
         return Dimension(self.force + other.force, self.length + other.length)
@@ -86,6 +87,7 @@ class Dimension:
 
 Dimension.RATIO = Dimension()
 Dimension.STRAIN, Dimension.ANGLE = Dimension(kind="strain"), Dimension(kind="angle")
+Dimension.SHARE = Dimension(kind="share")
 Dimension.LENGTH, Dimension.FORCE = Dimension(length=1), Dimension(force=1)
 Dimension.AREA, Dimension.SECOND_MOMENT = Dimension.LENGTH**2, Dimension.LENGTH**4
 Dimension.MOMENT = Dimension.FORCE * Dimension.LENGTH
@@ -139,6 +141,7 @@ _DISPLAY: dict[UnitSystem, dict[Dimension, Unit]] = {
         Dimension.STRAIN: Unit("", 1.0, 5),
         Dimension.ANGLE: Unit("°", math.pi / 180, 1),
         Dimension.RATIO: Unit("", 1.0, 3),
+        Dimension.SHARE: Unit("%", 0.01, 2),
     },
     UnitSystem.IN_LB: {
         Dimension.LENGTH: Unit("in", INCH, 2),
@@ -149,6 +152,7 @@ _DISPLAY: dict[UnitSystem, dict[Dimension, Unit]] = {
         Dimension.STRAIN: Unit("", 1.0, 5),
         Dimension.ANGLE: Unit("°", math.pi / 180, 1),
         Dimension.RATIO: Unit("", 1.0, 3),
+        Dimension.SHARE: Unit("%", 0.01, 2),
     },
 }
 
@@ -311,6 +315,8 @@ def format_quantity(value: float, dimension: Dimension, system: UnitSystem) -> s
         text = format_number(shown, 0) if abs(shown) >= 100 else format_significant(shown)
     elif dimension == Dimension.RATIO:
         text = format_significant(shown)
+    elif dimension == Dimension.SHARE:
+        text = _trimmed(format_number(shown, unit.decimals))
     else:
         text = format_significant(shown, 6 if dimension == Dimension.LENGTH else 4)
     return f"{text}{unit.symbol}" if unit.symbol == "°" else f"{text} {unit.symbol}".rstrip()
@@ -319,8 +325,12 @@ def format_quantity(value: float, dimension: Dimension, system: UnitSystem) -> s
 def format_length(value: float, system: UnitSystem) -> str:
     """Write a length that was found, to a tenth of a millimetre or a thousandth of an inch."""
     unit = unit_of(Dimension.LENGTH, system)
-    text = format_number(value / unit.size, unit.decimals + 1)
-    return f"{text.rstrip('0').rstrip('.') if '.' in text else text} {unit.symbol}"
+    return f"{_trimmed(format_number(value / unit.size, unit.decimals + 1))} {unit.symbol}"
+
+
+def _trimmed(text: str) -> str:
+    """Return a number without the zeros that end its decimals."""
+    return text.rstrip("0").rstrip(".") if "." in text else text
 
 
 @dataclass(frozen=True)

@@ -12,13 +12,15 @@ from threading import Event
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from fexro.core.codes.registry import CODES, design_code
+from fexro.core.codes.registry import Offer, codes_on_offer
 from fexro.core.errors import FexroError
-from fexro.core.members.lift import Lift, LiftResult, check_lifts, stream_checks
+from fexro.core.members.check import check_lifts
+from fexro.core.members.lift import Lift, LiftResult
 from fexro.desktop.background import Background
 from fexro.desktop.fields import Typing
 from fexro.desktop.journalling import JournalWriter
 from fexro.desktop.waiting import wait_for
+from fexro.project.checking import check_in_processes
 from fexro.project.file import load_project, write_project
 from fexro.project.history import Edit, History, exempt_member, replace_basis, replace_lift
 from fexro.project.journal import LostProject, journal_folder, lost_projects
@@ -113,7 +115,7 @@ def _in_lots(lifts: dict[LiftKey, Lift], stopped: Event) -> Iterator[Lot]:
     keys = list(lifts)
     found: Lot = {}
     sent = time.perf_counter()
-    with closing(stream_checks(list(lifts.values()), os.cpu_count() or 1)) as stream:
+    with closing(check_in_processes(list(lifts.values()), os.cpu_count() or 1)) as stream:
         for i, result in stream:
             found[keys[i]] = result
             if stopped.is_set():
@@ -337,15 +339,15 @@ class Document(QObject):
         basis = self.project.basis.model_copy(update={"code": code, "annex": annex})
         return resolve_lift(self.project, key, basis=basis)
 
-    def other_codes(self) -> list[tuple[str, str]]:
+    def other_codes(self) -> list[tuple[Offer, str]]:
         """Return the design codes and annexes that the project is not on."""
         assert self.project is not None
         basis = self.project.basis
-        present = design_code(basis.code, basis.system, basis.annex)
         return [
-            (code, annex)
-            for code, annex in CODES
-            if design_code(code, basis.system, annex) != present
+            (offer, annex)
+            for offer in codes_on_offer()
+            for annex in offer.annexes
+            if (offer.key, annex) != (basis.code, basis.annex)
         ]
 
     def _recheck(self, touched: frozenset[LiftKey]) -> None:

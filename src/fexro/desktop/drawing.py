@@ -8,9 +8,9 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
-from fexro.core.codes import State
+from fexro.core.arrays import FloatArray
+from fexro.core.findings import State
 from fexro.core.section.layout import Section
-from fexro.core.section.outline import FloatArray
 from fexro.desktop.theme import Theme
 
 __all__ = ["Fit", "paint_bar", "paint_glyph", "paint_section", "ring_path"]

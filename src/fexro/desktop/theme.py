@@ -8,7 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
 
-from fexro.core.codes import State
+from fexro.core.findings import State
 
 __all__ = [
     "DARK",

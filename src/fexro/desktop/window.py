@@ -35,9 +35,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from fexro.core.codes import State
-from fexro.core.codes.registry import CODES, design_code
+from fexro.core.codes.registry import codes_on_offer, design_code
 from fexro.core.errors import FexroError
+from fexro.core.findings import State
+from fexro.core.members.verdict import verdict_of
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.fields import Field
@@ -61,7 +62,6 @@ __all__ = ["Window"]
 
 RECENT = 8
 FILE_ACTIONS = ("open", "demo", "save", "save_as", "quit")
-CODE_ACTIONS = ("code_aci", "code_en", "code_en_uk")
 PICTURE_ACTIONS = (
     *("nm", "mm", "surface", "stresses", "fit_demands", "pin", "other_bars"),
     *("hold", "copy_picture", "copy_numbers", "save_picture"),
@@ -155,13 +155,14 @@ class Window(QMainWindow):
 
     def _make_code_menu(self) -> QMenu:
         menu = QMenu(self)
-        for (code, annex), name in zip(CODES, CODE_ACTIONS, strict=True):
-            shown = f"{code}, {annex} annex" if code.startswith("EN") else code
-            action = QAction(f"Check to {shown}", self)
-            action.triggered.connect(_without_argument(partial(self.change_code, code, annex)))
-            self.addAction(action)
-            self.actions_by_name[name] = action
-            menu.addAction(action)
+        for offer in codes_on_offer():
+            for annex in offer.annexes:
+                action = QAction(f"Check to {offer.title(annex)}", self)
+                change = partial(self.change_code, offer.key, annex)
+                action.triggered.connect(_without_argument(change))
+                self.addAction(action)
+                self.actions_by_name[f"code {offer.title(annex)}"] = action
+                menu.addAction(action)
         return menu
 
     def change_code(self, code: str, annex: str) -> None:
@@ -544,7 +545,7 @@ class Window(QMainWindow):
         if project is not None:
             for key in project.by_key:
                 result = self.document.results.get(key)
-                hint = "" if result is None else result.verdict
+                hint = "" if result is None else verdict_of(result, project.basis.system)
                 entries.append(Entry(str(key), hint, partial(self.open_bench, key)))
             if selection.lift is not None:
                 for c in project.combinations:
@@ -593,7 +594,8 @@ class Window(QMainWindow):
             action.setText(f"{name.capitalize()}: {label}" if label else name.capitalize())
         for name in (
             *("save", "save_as", "schedule", "bench", "above", "below", "fit"),
-            *(*CODE_ACTIONS, *PICTURE_ACTIONS),
+            *PICTURE_ACTIONS,
+            *(name for name in self.actions_by_name if name.startswith("code ")),
         ):
             self.actions_by_name[name].setEnabled(project is not None)
         if project is None:

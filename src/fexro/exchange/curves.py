@@ -9,9 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fexro.core.members.lift import Lift, strength_of
-from fexro.core.quantities import Dimension, unit_of
-from fexro.core.section.outline import FloatArray
+from fexro.core.arrays import FloatArray
+from fexro.core.members.lift import Lift
+from fexro.core.quantities import Dimension, UnitSystem, unit_of
 from fexro.core.strength.slices import Meridian, contour, meridian
 from fexro.core.strength.surface import Strength
 
@@ -37,7 +37,7 @@ class Table:
         return stream.getvalue()
 
 
-def meridian_table(lift: Lift, angle: float) -> Table:
+def meridian_table(lift: Lift, angle: float, system: UnitSystem) -> Table:
     """Return the N–M curve of a lift in the plane of a moment direction.
 
     Each row is a limit strain plane: its nominal and design strength, where its neutral axis is,
@@ -46,10 +46,10 @@ def meridian_table(lift: Lift, angle: float) -> Table:
     Args:
         lift: the lift.
         angle: direction of the moment, radians from Mx towards My.
+        system: the units of the numbers.
     """
-    strength = strength_of(lift.code, lift.column)
+    strength = lift.strength
     curve = meridian(strength, angle)
-    system = lift.column.units
     force, moment, length = (
         unit_of(d, system) for d in (Dimension.FORCE, Dimension.MOMENT, Dimension.LENGTH)
     )
@@ -72,10 +72,9 @@ def meridian_table(lift: Lift, angle: float) -> Table:
     return Table(headings, tuple(rows))
 
 
-def contour_table(lift: Lift, axial: float) -> Table:
-    """Return the design Mx–My curve of a lift at an axial force (N)."""
-    strength = strength_of(lift.code, lift.column)
-    system = lift.column.units
+def contour_table(lift: Lift, axial: float, system: UnitSystem) -> Table:
+    """Return the design Mx–My curve of a lift at an axial force (N), in the units of a system."""
+    strength = lift.strength
     force, moment = (unit_of(d, system) for d in (Dimension.FORCE, Dimension.MOMENT))
     headings = (
         f"N, {force.symbol}",

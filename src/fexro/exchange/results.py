@@ -9,9 +9,11 @@ import math
 from collections.abc import Mapping
 from typing import Any
 
-from fexro.core.codes import State
+from fexro.core.findings import State
 from fexro.core.members.audit import Opinion
 from fexro.core.members.lift import LiftResult
+from fexro.core.members.verdict import detail_of, message_of, remarks_of, summary_of, verdict_of
+from fexro.core.quantities import UnitSystem
 from fexro.project.model import LiftKey, Project
 
 __all__ = ["audit_text", "results_csv", "results_json", "results_text", "worst_state"]
@@ -38,7 +40,16 @@ def results_text(project: Project, results: Results) -> str:
         for row in rows
     ]
     return (
-        "\n".join([f"{project.name}, {_code(results)}", "", *lines, "", *_summary(results)]) + "\n"
+        "\n".join(
+            [
+                f"{project.name}, {_code(results)}",
+                "",
+                *lines,
+                "",
+                *_summary(results, project.basis.system),
+            ]
+        )
+        + "\n"
     )
 
 
@@ -62,7 +73,7 @@ def results_json(project: Project, results: Results) -> str:
         "code": _code(results),
         "units": {"force": "kN", "moment": "kN·m"},
         "state": worst_state(results).word,
-        "lifts": [_lift(key, result) for key, result in results.items()],
+        "lifts": [_lift(key, result, project.basis.system) for key, result in results.items()],
     }
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
 
@@ -113,31 +124,31 @@ def _row(key: LiftKey, result: LiftResult, decimals: int = 3) -> tuple[str, ...]
     return (key.mark, key.storey, result.state.word, ratio, name, check.clause, combination)
 
 
-def _summary(results: Results) -> list[str]:
+def _summary(results: Results, system: UnitSystem) -> list[str]:
     counts = dict.fromkeys(State, 0)
     for result in results.values():
         counts[result.state] += 1
     parts = [f"{count} {state.word}" for state, count in counts.items() if count]
     lines = [f"{len(results)} lifts: {', '.join(reversed(parts))}."]
-    assumed = {c.message for r in results.values() for c in r.checks if c.assumption}
+    assumed = {message_of(f, system) for r in results.values() for f in r.findings if f.assumption}
     lines += [f"All lifts: {message}" for message in sorted(assumed)]
     notes = [
         f"{key}: {message}"
         for key, result in results.items()
-        for message in [result.verdict, *result.remarks]
+        for message in summary_of(result, system)
         if result.notable_state > State.SATISFIED and message not in assumed
     ]
     return lines + notes
 
 
-def _lift(key: LiftKey, result: LiftResult) -> dict[str, Any]:
+def _lift(key: LiftKey, result: LiftResult, system: UnitSystem) -> dict[str, Any]:
     return {
         "mark": key.mark,
         "level": key.storey,
         "state": result.state.word,
-        "verdict": result.verdict,
-        "remarks": list(result.remarks),
-        "combinations_without_forces": list(result.lift.missing),
+        "verdict": verdict_of(result, system),
+        "remarks": list(remarks_of(result, system)),
+        "combinations_without_forces": list(result.lift.actions.missing),
         "utilisation": _number(result.governing.ratio),
         "governing": result.governing.name,
         "clause": result.governing.clause,
@@ -148,10 +159,10 @@ def _lift(key: LiftKey, result: LiftResult) -> dict[str, Any]:
                 "state": check.state.word,
                 "utilisation": _number(check.ratio),
                 "clause": check.clause,
-                "detail": check.detail,
+                "detail": detail_of(check, system),
                 "combination": check.combination,
             }
-            for check in result.shown_checks
+            for check in result.shown_findings
         ],
         "combinations": [_demand(result, i) for i in range(len(result.demands))],
     }

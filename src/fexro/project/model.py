@@ -53,8 +53,8 @@ class EndForces(NamedTuple):
 class Basis(Record):
     """What the whole project rests on."""
 
-    code: Literal["ACI 318-19", "EN 1992-1-1"]
-    annex: Literal["recommended", "UK"]
+    code: Annotated[Name, Field(description="key of a design code on offer")]
+    annex: Annotated[Name, Field(description="one that the code has")]
     units: Literal["SI", "in-lb"]
     aggregate: Annotated[Number, Field(ge=4, le=80, description="mm")]
 

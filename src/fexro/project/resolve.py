@@ -3,23 +3,23 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from functools import lru_cache
 
 import numpy as np
 
-from fexro.core.codes import Column
+from fexro.core.actions import Actions
 from fexro.core.codes.registry import design_code
 from fexro.core.errors import InputError
+from fexro.core.facts import ColumnFacts, CrossSection, Lengths
 from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.core.members.lift import Lift, LiftResult, stream_checks
-from fexro.core.quantities import UnitSystem
+from fexro.core.members.lift import Lift
 from fexro.core.records import look
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.core.section.layout import Section, build_section
 from fexro.project.model import Basis, LiftKey, LiftModel, Project, SectionModel
 
-__all__ = ["check_project", "resolve_lift", "section_of", "verify"]
+__all__ = ["resolve_lift", "section_of", "verify", "verify_lift"]
 
 SAME_LEVEL = 1e-3  # m
 
@@ -37,14 +37,10 @@ def section_of(model: SectionModel) -> Section:
 
 
 @lru_cache(maxsize=4096)
-def _column(
-    section: SectionModel,
-    concrete: Concrete,
-    steel: ReinforcingSteel,
-    aggregate: float,
-    units: UnitSystem,
-) -> Column:
-    return Column(section_of(section), concrete, steel, aggregate, units)
+def _cross_section(
+    section: SectionModel, concrete: Concrete, steel: ReinforcingSteel
+) -> CrossSection:
+    return CrossSection(section_of(section), concrete, steel)
 
 
 def resolve_lift(
@@ -63,39 +59,21 @@ def resolve_lift(
     """
     model = model or project.by_key[key]
     basis = basis or project.basis
-    column = _column(
-        model.section,
-        project.concrete(model.concrete),
-        project.steel(model.steel),
-        basis.aggregate,
-        basis.system,
+    section = _cross_section(
+        model.section, project.concrete(model.concrete), project.steel(model.steel)
     )
+    height = next(storey.height for storey in project.storeys if storey.name == key.storey)
+    lengths = Lengths(1e3 * height)
+    facts = ColumnFacts(section, basis.aggregate, lengths, lengths)
     applying = [c.name for c in project.combinations if c.applies(key)]
     names = tuple(name for name in applying if name in model.forces)
     missing = tuple(name for name in applying if name not in model.forces)
-    rows = [[end[:3] for end in model.forces[name]] for name in names]
-    demands = np.array(rows, dtype=float).reshape(-1, 2, 3) * [1e3, 1e6, 1e6]
+    # As they stand in the file: N, Mx, My, Vx, Vy.
+    rows = np.array([model.forces[name] for name in names], dtype=float).reshape(-1, 2, 5)
+    forces = np.zeros((len(names), 2, 6))
+    forces[..., [0, 4, 5, 1, 2]] = rows * [1e3, 1e6, 1e6, 1e3, 1e3]
     code = design_code(basis.code, basis.system, basis.annex)
-    return Lift(key.mark, key.storey, column, code, names, demands, missing)
-
-
-def check_project(
-    project: Project, workers: int = 1, report: Callable[[int], None] | None = None
-) -> dict[LiftKey, LiftResult]:
-    """Check every lift of the project.
-
-    Args:
-        project: the project.
-        workers: processes to use for many sections.
-        report: called with the number of lifts that are done whenever one is.
-    """
-    keys = list(project.by_key)
-    results: dict[int, LiftResult] = {}
-    for i, result in stream_checks([resolve_lift(project, key) for key in keys], workers):
-        results[i] = result
-        if report is not None:
-            report(len(results))
-    return {key: results[i] for i, key in enumerate(keys)}
+    return Lift(key.mark, key.storey, facts, code, Actions(names, forces, missing))
 
 
 def verify(project: Project) -> None:
@@ -110,6 +88,10 @@ def verify(project: Project) -> None:
         if not names:
             raise InputError(field, "an empty list", "at least one entry")
         _refuse_duplicates(field, names)
+    try:
+        design_code(project.basis.code, project.basis.system, project.basis.annex)
+    except InputError as error:
+        raise InputError(f"basis.{error.where}", error.found, error.allowed) from None
     _refuse_disorder(project)
     for i, mark in enumerate(project.marks):
         _refuse_duplicates(f"marks[{i}].lifts", [lift.storey for lift in mark.lifts])

@@ -14,7 +14,8 @@ from functools import cached_property
 
 import numpy as np
 
-from fexro.core.section.outline import FloatArray, Outline
+from fexro.core.arrays import FloatArray
+from fexro.core.section.outline import Outline
 from fexro.core.strength.body import Region
 from fexro.core.strength.laws import Law
 from fexro.core.strength.surface import Strength

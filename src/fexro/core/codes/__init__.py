@@ -1,143 +1,30 @@
-"""What all design codes share: how a check answers, and what a code is asked."""
+"""Design codes: each is data about itself and a bundle of topics; nothing outside asks which."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
-from enum import IntEnum
+from dataclasses import dataclass
 from typing import Protocol
 
-from fexro.core.materials import Concrete, ReinforcingSteel
+from fexro.core.actions import Actions, Demand, Demands
+from fexro.core.arrays import FloatArray
+from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
+from fexro.core.findings import Finding
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
-from fexro.core.section.layout import Section
-from fexro.core.section.outline import FloatArray
 from fexro.core.strength.body import Body
 from fexro.core.strength.surface import Points, Strength
 
 __all__ = [
-    "ATTENTION_RATIO",
-    "ENDS",
-    "Check",
-    "Column",
-    "Demand",
-    "Demands",
+    "Context",
     "DesignCode",
     "KeyPoint",
-    "State",
+    "Rule",
+    "StabilityTopic",
+    "Stiffness",
+    "StrengthTopic",
     "Vocabulary",
-    "state_of_ratio",
 ]
-
-ATTENTION_RATIO = 0.95
-ENDS = ("top", "bottom")
-
-
-class State(IntEnum):
-    """The state of a check or a lift; the larger is the worse."""
-
-    SATISFIED = 0
-    ATTENTION = 1
-    NOT_CHECKED = 2
-    EXCEEDED = 3
-
-    @property
-    def word(self) -> str:
-        """The state as users read it."""
-        return self.name.lower().replace("_", " ")
-
-
-def state_of_ratio(ratio: float) -> State:
-    """Return the state a utilisation means."""
-    if ratio > 1.0:
-        return State.EXCEEDED
-    return State.ATTENTION if ratio > ATTENTION_RATIO else State.SATISFIED
-
-
-@dataclass(frozen=True, eq=False)
-class Column:
-    """What a code needs of a lift to judge its section.
-
-    Attributes:
-        section: outline, bars and ties.
-        concrete, steel: materials of the section and its bars.
-        aggregate: nominal maximum size of the aggregate, mm.
-        units: the units in which results are spoken.
-    """
-
-    section: Section
-    concrete: Concrete
-    steel: ReinforcingSteel
-    aggregate: float
-    units: UnitSystem
-
-
-@dataclass(frozen=True, eq=False)
-class Check:
-    """One answered question.
-
-    Attributes:
-        name: what is checked.
-        short: the same in a word or two, for a cell of the schedule.
-        state: the answer.
-        ratio: utilisation, or not a number where there is none.
-        clause: clause of the code.
-        detail: what was found against what is allowed, with units.
-        message: sentence for the verdict where the check is not satisfied.
-        combination: combination that governs, if forces matter.
-        assumption: whether it notes an assumption rather than a finding.
-        derive: writes the calculation.
-    """
-
-    name: str
-    short: str
-    state: State
-    ratio: float
-    clause: str
-    detail: str
-    message: str
-    combination: str | None = None
-    assumption: bool = False
-    derive: Callable[[], Derivation] = field(default=Derivation)
-
-
-@dataclass(frozen=True, eq=False)
-class Demand:
-    """One demand, N and N·mm.
-
-    Attributes:
-        values: N, Mx, My to be met, (3,).
-        place: where it acts.
-        first_order: the analysed forces it comes from, (3,).
-    """
-
-    values: FloatArray
-    place: str
-    first_order: FloatArray
-
-
-@dataclass(frozen=True, eq=False)
-class Demands:
-    """Demands of every combination, N and N·mm.
-
-    Attributes:
-        values: N, Mx, My to be met, (C, K, 3).
-        places: where each of K acts.
-        first_order: the analysed forces that each comes from, (C, K, 3).
-    """
-
-    values: FloatArray
-    places: tuple[str, ...]
-    first_order: FloatArray
-
-    def at(self, index: int) -> Demand:
-        """Return a demand by its index in order of combinations and, within, of their places."""
-        combination, place = divmod(index, len(self.places))
-        return Demand(
-            self.values[combination, place],
-            self.places[place],
-            self.first_order[combination, place],
-        )
 
 
 @dataclass(frozen=True)
@@ -166,55 +53,110 @@ class Vocabulary:
     ties: str
 
 
-class DesignCode(Protocol):
-    """A design code; nothing outside `codes` asks which one it is."""
+@dataclass(frozen=True)
+class Stiffness:
+    """Flexural stiffness of a lift for bending about x and about y, N·mm²."""
+
+    about_x: float
+    about_y: float
+
+
+class StrengthTopic(Protocol):
+    """Strength of a section; a value, by which strengths are remembered."""
 
     def __hash__(self) -> int:
-        """Codes are values: results are remembered by them."""
+        """Topics are values: results are remembered by them."""
         ...
 
     @property
-    def name(self) -> str:
-        """Name and edition."""
+    def clause(self) -> str:
+        """The clauses behind section strength."""
         ...
 
-    @property
-    def vocabulary(self) -> Vocabulary:
-        """Its words."""
-        ...
-
-    def strength(self, column: Column) -> Strength:
+    def of(self, section: CrossSection) -> Strength:
         """Return the strength of a section."""
         ...
 
-    def strength_clause(self) -> str:
-        """Return the clauses behind section strength."""
-        ...
-
-    def working_body(self, column: Column, strength: Strength) -> Body:
+    def working_body(self, section: CrossSection, strength: Strength) -> Body:
         """Return the section under the laws by which its strains at a demand are found."""
         ...
 
-    def key_points(self, column: Column) -> Sequence[KeyPoint]:
+    def key_points(self, section: CrossSection) -> Sequence[KeyPoint]:
         """Return the points that mark the interaction diagram."""
         ...
 
-    def design_demands(self, column: Column, analysed: FloatArray) -> Demands:
-        """Return the demands to be met for N, Mx, My analysed at top and bottom, (C, 2, 3)."""
-        ...
-
-    def limits(self, column: Column, demands: FloatArray) -> list[Check]:
-        """Return the checks of materials and bars; demands are N, Mx, My, (R, 3)."""
-        ...
-
     def companions(
-        self, column: Column, strength: Strength, demand: FloatArray, combination: str
-    ) -> list[Check]:
-        """Return checks shown beside the exact one for its governing demand, for comparison."""
+        self, section: CrossSection, strength: Strength, demand: FloatArray, combination: str
+    ) -> list[Finding]:
+        """Return what is shown beside the exact check of its governing demand, to compare."""
         ...
 
-    def explain_strength(
-        self, column: Column, strength: Strength, demand: Demand, point: Points, capped: bool
-    ) -> Derivation:
-        """Write the calculation of the utilisation of a demand from the surface point behind it."""
+    def explain(
+        self,
+        record: Derivation,
+        section: CrossSection,
+        strength: Strength,
+        demand: Demand,
+        point: Points,
+        *,
+        capped: bool,
+    ) -> None:
+        """Write the utilisation of a demand from the surface point behind it."""
         ...
+
+
+class StabilityTopic(Protocol):
+    """From analysed forces to the demands that a section must meet."""
+
+    def stiffness(self, facts: ColumnFacts) -> Stiffness | None:
+        """Return the stiffness of a lift, if the topic needs it."""
+        ...
+
+    def demands(self, facts: ColumnFacts, storey: StoreyFacts, actions: Actions) -> Demands:
+        """Return the demands to be met."""
+        ...
+
+    def explain(self, record: Derivation, facts: ColumnFacts, demand: Demand) -> None:
+        """Write how a demand came from the analysed forces."""
+        ...
+
+
+@dataclass(frozen=True, eq=False)
+class Context:
+    """What rules look at beside the facts of a member.
+
+    Attributes:
+        actions: the forces as analysed.
+        demands: what the code makes of them.
+    """
+
+    actions: Actions
+    demands: Demands
+
+
+Rule = Callable[[ColumnFacts, Context], Sequence[Finding]]
+
+
+@dataclass(frozen=True, eq=False)
+class DesignCode:
+    """A design code in one of its editions, with one choice of its options.
+
+    Attributes:
+        key: what it is called in a file.
+        annex: the choice of nationally determined data; one name where there is no choice.
+        units: the edition's system of units.
+        name: name and edition, as users read it.
+        vocabulary: its words.
+        strength: strength of sections.
+        stability: from forces to demands.
+        rules: the rules of all other topics.
+    """
+
+    key: str
+    annex: str
+    units: UnitSystem
+    name: str
+    vocabulary: Vocabulary
+    strength: StrengthTopic
+    stability: StabilityTopic
+    rules: tuple[Rule, ...]

@@ -6,9 +6,9 @@ import math
 
 import numpy as np
 
+from fexro.core.arrays import FloatArray
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
-from fexro.core.section.outline import FloatArray
 from fexro.core.strength.state import SectionState
 
 __all__ = ["Capacity", "largest_component", "write_bars", "write_demand", "write_direction"]

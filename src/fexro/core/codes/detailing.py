@@ -4,50 +4,62 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
-from fexro.core.codes import Check, Column, State, state_of_ratio
+from fexro.core.codes import Context
+from fexro.core.facts import ColumnFacts
+from fexro.core.findings import Finding, State, length, number, state_of_ratio
 from fexro.core.provisions import Derivation
-from fexro.core.quantities import Dimension, format_length
-from fexro.core.section.outline import FloatArray
+from fexro.core.quantities import Dimension
 
-__all__ = ["bar_count_check", "clear_spacing_check", "slenderness_reminder"]
+__all__ = ["bar_count_finding", "clear_spacing_finding", "not_yet_checked", "not_yet_considered"]
 
 
-def bar_count_check(column: Column, least: int, clause: str, reason: str) -> Check:
-    """Return the check of the number of bars; `reason` says where the least number comes from."""
-    count = len(column.section.bars)
+def bar_count_finding(
+    facts: ColumnFacts, clause: str, least_of: Callable[[Derivation | None], float]
+) -> Finding:
+    """Return the check of the number of bars.
+
+    Args:
+        facts: the column.
+        clause: clause of the limit.
+        least_of: the least number; writes into a derivation, if any.
+    """
+    count, least = len(facts.section.bars), least_of(None)
 
     def derive() -> Derivation:
         record = Derivation()
         record.given("n", count, Dimension.RATIO, "bars of the call-out")
-        record.given("n_min", least, Dimension.RATIO, f"{reason}, {clause}")
+        least_of(record)
         return record
 
-    return Check(
+    enough = count >= least
+    return Finding(
         "Number of bars",
         "bars",
-        State.SATISFIED if count >= least else State.EXCEEDED,
-        least / count,
         clause,
-        f"{count} ≥ {least}" if count >= least else f"{count} < {least}",
-        f"{count} bars; at least {least} required.",
+        State.SATISFIED if enough else State.EXCEEDED,
+        least / count,
+        "{found} ≥ {least}" if enough else "{found} < {least}",
+        "{found} bars; at least {least} required.",
+        {"found": number(count), "least": number(least)},
         derive=derive,
     )
 
 
-def clear_spacing_check(
-    column: Column, clause: str, least_of: Callable[[FloatArray, Derivation | None], FloatArray]
-) -> Check:
+def clear_spacing_finding(
+    facts: ColumnFacts, clause: str, least_of: Callable[[Any, Derivation | None], Any]
+) -> Finding:
     """Return the check of the clear spacing of bars, for the pair with the least to spare.
 
     Args:
-        column: the column.
+        facts: the column.
         clause: clause of the limit.
         least_of: the provision: for diameters, mm, of any shape; writes into a derivation, if any.
     """
-    bars = column.section.bars
+    bars = facts.section.bars
     clear, larger = bars.pairs()
     least = least_of(larger, None)
     i, j = divmod(int((least / np.maximum(clear, 1e-9)).argmax()), len(bars))
@@ -60,20 +72,49 @@ def clear_spacing_check(
         return record
 
     ratio = required / max(spacing, 1e-9)
-    shown, allowed = (format_length(value, column.units) for value in (spacing, required))
-    return Check(
+    return Finding(
         "Clear bar spacing",
         "spacing",
+        clause,
         state_of_ratio(ratio),
         ratio,
-        clause,
-        f"{shown} {'≥' if ratio <= 1 else '<'} {allowed}",
-        f"Clear spacing {shown} of bars {i + 1} and {j + 1}; {allowed} required.",
+        "{found} ≥ {least}" if ratio <= 1 else "{found} < {least}",
+        "Clear spacing {found} of bars {i} and {j}; {least} required.",
+        {
+            "found": length(spacing),
+            "least": length(required),
+            "i": number(i + 1),
+            "j": number(j + 1),
+        },
         derive=derive,
     )
 
 
-def slenderness_reminder(clause: str, missing: str) -> Check:
+def not_yet_checked(what: str, facts: ColumnFacts, context: Context) -> list[Finding]:
+    """Return the note that a code has no rules here yet for a topic; `what` names it."""
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.note(f"Rules for {what} are not part of this verdict.")
+        return record
+
+    return [
+        Finding(
+            what[0].upper() + what[1:],
+            what,
+            "",
+            State.ATTENTION,
+            math.nan,
+            "not yet checked",
+            "{what} not yet checked.",
+            {"what": what[0].upper() + what[1:]},
+            assumption=True,
+            derive=derive,
+        )
+    ]
+
+
+def not_yet_considered(clause: str, missing: str) -> Finding:
     """Return the note that slenderness is not yet considered; `missing` says what of it."""
 
     def derive() -> Derivation:
@@ -84,12 +125,12 @@ def slenderness_reminder(clause: str, missing: str) -> Check:
         )
         return record
 
-    return Check(
+    return Finding(
         "Slenderness",
         "slenderness",
+        clause,
         State.ATTENTION,
         math.nan,
-        clause,
         "not yet considered",
         "Slenderness not yet considered.",
         assumption=True,

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from fexro.core.audit.fibres import Fibres, fibre_utilisation
-from fexro.core.members.lift import LiftResult, strength_of
+from fexro.core.members.lift import LiftResult
 
 __all__ = ["Opinion", "second_opinion"]
 
@@ -35,7 +35,7 @@ def second_opinion(result: LiftResult) -> Opinion:
     if not len(result.demands):
         return Opinion("", math.nan, math.nan)
     worst = result.worst_demand
-    fibres = Fibres.of(strength_of(result.lift.code, result.lift.column))
+    fibres = Fibres.of(result.lift.strength)
     return Opinion(
         result.combination_of(worst),
         float(result.proportional.ratio[worst]),

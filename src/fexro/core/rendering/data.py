@@ -8,7 +8,7 @@ from typing import Any
 from fexro.core.provisions import Derivation, Formula, Given, Line, Note, Reading, Root, Table, Term
 from fexro.core.quantities import Dimension, UnitSystem, unit_of
 from fexro.core.rendering.symbols import text_symbol
-from fexro.core.rendering.tables import note_text
+from fexro.core.rendering.tables import sentence
 from fexro.core.rendering.text import formula_parts, line_text
 
 __all__ = ["derivation_data"]
@@ -24,7 +24,7 @@ def derivation_data(record: Derivation, system: UnitSystem) -> list[dict[str, An
 def _parts(line: Line, system: UnitSystem) -> dict[str, Any]:
     match line:
         case Note():
-            return {"kind": "note", "sentence": note_text(line, system)}
+            return {"kind": "note", "sentence": sentence(line.text, line.terms, system)}
         case Given():
             return {
                 "kind": "given",

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from fexro.core.provisions import Note, Table
+from collections.abc import Mapping
+
+from fexro.core.provisions import Table, Term
 from fexro.core.quantities import (
     Dimension,
     Unit,
     UnitSystem,
+    format_length,
     format_number,
     format_quantity,
     unit_of,
 )
 from fexro.core.rendering.symbols import text_symbol
 
-__all__ = ["cells_of", "note_text"]
+__all__ = ["cells_of", "sentence"]
 
 # Decimals of a table's cells beyond those of other tables: enough to do its sums again.
 _FINER = {Dimension.FORCE: 1, Dimension.LENGTH: 1, Dimension.AREA: 1}
@@ -42,10 +45,17 @@ def cells_of(table: Table, system: UnitSystem) -> tuple[list[str], list[list[str
     return heads, rows
 
 
-def note_text(line: Note, system: UnitSystem) -> str:
-    """Return a sentence with its values."""
-    shown = {
-        name: format_quantity(float(term.value), term.dimension, system)
-        for name, term in line.terms.items()
-    }
-    return line.text.format(**shown) if shown else line.text
+def sentence(text: str, values: Mapping[str, Term | str], system: UnitSystem) -> str:
+    """Return a sentence whose names in braces are replaced by their values, rounded for reading."""
+    if not values:
+        return text
+    return text.format(**{name: _shown(value, system) for name, value in values.items()})
+
+
+def _shown(value: Term | str, system: UnitSystem) -> str:
+    if isinstance(value, str):
+        return value
+    number = float(value.value)
+    if value.dimension == Dimension.LENGTH:
+        return format_length(number, system)
+    return format_quantity(number, value.dimension, system)

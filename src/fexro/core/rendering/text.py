@@ -9,7 +9,7 @@ from fexro.core.quantities import UnitSystem
 from fexro.core.rendering.expressions import ATOM, POWER, PRODUCT, ExpressionWriter, results_of
 from fexro.core.rendering.readings import interpolation
 from fexro.core.rendering.symbols import text_symbol
-from fexro.core.rendering.tables import cells_of, note_text
+from fexro.core.rendering.tables import cells_of, sentence
 
 __all__ = ["formula_parts", "line_text", "plain_text"]
 
@@ -78,7 +78,7 @@ def line_text(line: Line, system: UnitSystem) -> str:
     """Return one line of a derivation (several for a table)."""
     match line:
         case Note():
-            return note_text(line, system)
+            return sentence(line.text, line.terms, system)
         case Given(symbol=symbol, value=value, source=source):
             results = " = ".join(results_of(value, system)).replace(" °", "°")
             return f"{text_symbol(symbol)} = {results}   ({source})"

@@ -10,7 +10,7 @@ from fexro.core.quantities import THIN_SPACE, UnitSystem
 from fexro.core.rendering.expressions import ATOM, POWER, PRODUCT, ExpressionWriter, results_of
 from fexro.core.rendering.readings import interpolation
 from fexro.core.rendering.symbols import text_symbol, typst_symbol
-from fexro.core.rendering.tables import cells_of, note_text
+from fexro.core.rendering.tables import cells_of, sentence
 
 __all__ = ["typst_source"]
 
@@ -92,7 +92,7 @@ def _quoted(text: str) -> str:
 def _line(line: Line, system: UnitSystem) -> str:
     match line:
         case Note():
-            return _escape(note_text(line, system))
+            return _escape(sentence(line.text, line.terms, system))
         case Given(symbol=symbol, value=value, source=source):
             equation = f"${typst_symbol(symbol)} = {_results(value, system)}$"
             return f"{equation} #h(1em) #source[{_escape(source)}]"

@@ -9,9 +9,9 @@ from functools import cached_property
 
 import numpy as np
 
+from fexro.core.arrays import FloatArray
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
-from fexro.core.section.outline import FloatArray
 
 __all__ = [
     "IN_LB_SIZES",

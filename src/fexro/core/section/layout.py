@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fexro.core.arrays import FloatArray
 from fexro.core.errors import InputError
 from fexro.core.section.bars import BarGroup, Bars, BarSize, Ties
-from fexro.core.section.outline import FloatArray, Outline
+from fexro.core.section.outline import Outline
 from fexro.core.section.shapes import Circle, HollowCircle, Rectangle, Shape
 
 __all__ = ["Section", "build_section"]

@@ -7,26 +7,19 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
-import numpy.typing as npt
 
+from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.errors import InputError
 
 if TYPE_CHECKING:
     import shapely
 
 __all__ = [
-    "BoolArray",
-    "FloatArray",
-    "IntArray",
     "Outline",
     "arc_ring",
     "circle_ring",
     "convex_hull",
 ]
-
-FloatArray = npt.NDArray[np.float64]
-IntArray = npt.NDArray[np.intp]
-BoolArray = npt.NDArray[np.bool_]
 
 CIRCLE_SEGMENTS = 96
 

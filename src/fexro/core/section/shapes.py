@@ -8,8 +8,9 @@ from typing import Annotated, Literal, TypeAlias
 import numpy as np
 from pydantic import FailFast, Field, model_validator
 
+from fexro.core.arrays import FloatArray
 from fexro.core.records import Number, Record
-from fexro.core.section.outline import FloatArray, Outline, circle_ring
+from fexro.core.section.outline import Outline, circle_ring
 
 __all__ = [
     "Circle",

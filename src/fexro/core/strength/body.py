@@ -9,8 +9,9 @@ from functools import cached_property
 
 import numpy as np
 
+from fexro.core.arrays import BoolArray, FloatArray, IntArray
 from fexro.core.errors import InputError
-from fexro.core.section.outline import BoolArray, FloatArray, IntArray, Outline, convex_hull
+from fexro.core.section.outline import Outline, convex_hull
 from fexro.core.strength.laws import Law, PiecewiseLaw, SideArray
 from fexro.core.strength.symmetry import ROUND, Figure, Symmetry, find_symmetry
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from fexro.core.section.outline import FloatArray
+from fexro.core.arrays import FloatArray
 from fexro.core.strength.body import Body
 from fexro.core.strength.integration import resultants
 from fexro.core.strength.state import StrainPlane

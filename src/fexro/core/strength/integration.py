@@ -17,7 +17,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fexro.core.section.outline import FloatArray, IntArray
+from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.strength.body import Body, Held, Turned
 from fexro.core.strength.laws import Constant, Piece, Power, Smooth
 

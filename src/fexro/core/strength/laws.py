@@ -14,8 +14,8 @@ from typing import Protocol, TypeAlias
 import numpy as np
 import numpy.typing as npt
 
+from fexro.core.arrays import FloatArray
 from fexro.core.errors import InputError
-from fexro.core.section.outline import FloatArray
 
 __all__ = [
     "Constant",

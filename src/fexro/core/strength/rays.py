@@ -16,7 +16,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from fexro.core.section.outline import BoolArray, FloatArray, IntArray
+from fexro.core.arrays import BoolArray, FloatArray, IntArray
 from fexro.core.strength.body import Held
 from fexro.core.strength.laws import SideArray
 from fexro.core.strength.starts import (

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fexro.core.section.outline import FloatArray, IntArray
+from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.strength.rays import first_crossings
 from fexro.core.strength.surface import Strength
 

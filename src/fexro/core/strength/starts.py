@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from fexro.core.section.outline import BoolArray, FloatArray, IntArray
+from fexro.core.arrays import BoolArray, FloatArray, IntArray
 from fexro.core.strength.surface import Mesh
 
 __all__ = [

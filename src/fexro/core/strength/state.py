@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from fexro.core.section.outline import FloatArray
+from fexro.core.arrays import FloatArray
 from fexro.core.strength.body import Body
 from fexro.core.strength.integration import resultants
 from fexro.core.strength.surface import Points

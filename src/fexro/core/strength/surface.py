@@ -10,7 +10,7 @@ from typing import Protocol
 import numpy as np
 import numpy.typing as npt
 
-from fexro.core.section.outline import FloatArray, IntArray
+from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.strength.body import Body, Held, Turned
 from fexro.core.strength.integration import turned_resultants
 

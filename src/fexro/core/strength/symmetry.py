@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from fexro.core.section.outline import BoolArray, FloatArray, IntArray
+from fexro.core.arrays import BoolArray, FloatArray, IntArray
 
 __all__ = ["Figure", "Symmetry", "find_symmetry"]
 

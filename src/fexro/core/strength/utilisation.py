@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fexro.core.section.outline import BoolArray, FloatArray, IntArray
+from fexro.core.arrays import BoolArray, FloatArray, IntArray
 from fexro.core.strength.rays import Crossings, crossings_near, first_crossings
 from fexro.core.strength.surface import Strength
 

@@ -11,9 +11,9 @@ import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF
 
-from fexro.core.codes import state_of_ratio
+from fexro.core.arrays import FloatArray
+from fexro.core.findings import state_of_ratio
 from fexro.core.quantities import Dimension, format_quantity, unit_of
-from fexro.core.section.outline import FloatArray
 from fexro.desktop.bench.plot import DemandSpots, Plot, pen
 from fexro.desktop.bench.shown import Shown
 from fexro.desktop.theme import current_theme, font

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from fexro.core.codes import state_of_ratio
+from fexro.core.findings import state_of_ratio
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.theme import current_theme, font
 

@@ -10,7 +10,8 @@ from threading import Event
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from fexro.core.members.lift import Lift, strength_of
+from fexro.core.members.check import prepare
+from fexro.core.members.lift import Lift
 from fexro.core.strength.slices import meridian
 from fexro.core.strength.utilisation import proportional
 from fexro.desktop.background import Background
@@ -59,9 +60,9 @@ def _curves(
 
 def _curve(candidate: Candidate, angle: float) -> BesideCurve:
     lift = candidate.lift
-    strength = strength_of(lift.code, lift.column)
-    demands = lift.demands.values.reshape(-1, 3)
-    ratio = float(proportional(strength, demands).ratio.max(initial=0.0))
+    strength = lift.strength
+    (prepared,) = prepare([lift])
+    ratio = float(proportional(strength, prepared.demands.rows).ratio.max(initial=0.0))
     curve = meridian(strength, angle)
     path = curve.design
     if strength.body.symmetry.point:

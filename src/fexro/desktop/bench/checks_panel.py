@@ -9,9 +9,11 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QGuiApplication, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QMenu, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from fexro.core.codes import Check
+from fexro.core.findings import Finding
 from fexro.core.members.lift import LiftResult
+from fexro.core.members.verdict import detail_of
 from fexro.core.provisions import Derivation
+from fexro.core.quantities import UnitSystem
 from fexro.desktop.bench.derivation_view import DerivationView
 from fexro.desktop.drawing import paint_bar, paint_glyph
 from fexro.desktop.text import Label
@@ -25,20 +27,20 @@ class _CheckHead(QWidget):
 
     toggled = pyqtSignal()
 
-    def __init__(self, check: Check, opened: bool) -> None:
+    def __init__(self, check: Finding, system: UnitSystem, opened: bool) -> None:
         super().__init__()
         self.opened = opened
-        self.show_check(check)
+        self.show_check(check, system)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setToolTip("Show or hide the calculation")
 
-    def show_check(self, check: Check) -> None:
+    def show_check(self, check: Finding, system: UnitSystem) -> None:
         """Show another answer to the same question."""
-        self.check = check
+        self.check, self.detail = check, detail_of(check, system)
         self.setAccessibleName(f"{check.name}, {check.state.word}")
-        self.setAccessibleDescription(check.detail)
+        self.setAccessibleDescription(self.detail)
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -69,7 +71,7 @@ class _CheckHead(QWidget):
         below = QRectF(22, 33, width - 28, 16)
         mark = "▾" if self.opened else "▸"
         painter.drawText(below, Qt.AlignmentFlag.AlignRight, mark)
-        text = f"{check.clause} · {check.detail}"
+        text = " · ".join(part for part in (check.clause, self.detail) if part)
         shown = painter.fontMetrics().elidedText(
             text, Qt.TextElideMode.ElideRight, int(below.width()) - 16
         )
@@ -111,16 +113,19 @@ class ChecksPanel(QFrame):
         layout.addWidget(self._scroll, 1)
         self._open: set[str] = set()
         self._result: LiftResult | None = None
-        self._bending: Derivation | None = None
+        self._demand: int | None = None
+        self._system = UnitSystem.SI
         self.heads: list[_CheckHead] = []
         self.derivations: dict[str, DerivationView] = {}
 
-    def show_result(self, result: LiftResult | None, bending: Derivation | None) -> None:
-        """Show the checks; `bending` is the derivation of the combination that is selected."""
-        self._result, self._bending = result, bending
-        checks = () if result is None else result.shown_checks
+    def show_result(
+        self, result: LiftResult | None, demand: int | None, system: UnitSystem
+    ) -> None:
+        """Show the checks; of strength that of the demand that is selected."""
+        self._result, self._demand, self._system = result, demand, system
+        checks = () if result is None else result.shown_findings
         if result is not None and [c.name for c in checks] == [h.check.name for h in self.heads]:
-            self._renew(result, checks)
+            self._renew(checks)
         else:
             self._rebuild()
 
@@ -132,13 +137,13 @@ class ChecksPanel(QFrame):
         if check is not None and name in self._open and check.combination is not None:
             self.picked.emit(check.combination)
 
-    def _renew(self, result: LiftResult, checks: Sequence[Check]) -> None:
+    def _renew(self, checks: Sequence[Finding]) -> None:
         """Give the same checks their new answers; new widgets would take longer than the checks."""
         for head, check in zip(self.heads, checks, strict=True):
-            head.show_check(check)
+            head.show_check(check, self._system)
             view = self.derivations.get(check.name)
             if view is not None:
-                view.show_record(self._record(check), result.lift.column.units)
+                view.show_record(self._record(check), self._system)
 
     def _rebuild(self) -> None:
         focused = next((head.check.name for head in self.heads if head.hasFocus()), None)
@@ -151,9 +156,9 @@ class ChecksPanel(QFrame):
         column.setContentsMargins(0, 0, 8, 0)
         column.setSpacing(0)
         self.heads, self.derivations = [], {}
-        for check in self._result.shown_checks if self._result is not None else ():
+        for check in self._result.shown_findings if self._result is not None else ():
             opened = check.name in self._open
-            head = _CheckHead(check, opened)
+            head = _CheckHead(check, self._system, opened)
             head.toggled.connect(lambda name=check.name: self.toggle(name))
             column.addWidget(head)
             self.heads.append(head)
@@ -166,16 +171,15 @@ class ChecksPanel(QFrame):
             if head.check.name == focused:
                 head.setFocus()
 
-    def _record(self, check: Check) -> Derivation:
-        """Return the derivation of a check; of bending that of the selected combination."""
-        chosen = check.combination is not None and self._bending is not None
-        record = self._bending if chosen else check.derive()
-        assert record is not None
-        return record
-
-    def _derivation(self, check: Check) -> DerivationView:
+    def _record(self, check: Finding) -> Derivation:
+        """Return the derivation of a check; of strength that of the selected demand."""
+        if check.combination is None or self._demand is None:
+            return check.derive()
         assert self._result is not None
-        view = DerivationView(self._record(check), self._result.lift.column.units)
+        return self._result.derivation_of(self._demand)
+
+    def _derivation(self, check: Finding) -> DerivationView:
+        view = DerivationView(self._record(check), self._system)
         view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         view.customContextMenuRequested.connect(lambda at: _offer_copy(view, at))
         self.derivations[check.name] = view

@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
     QTableView,
 )
 
-from fexro.core.codes import State, state_of_ratio
+from fexro.core.findings import State, state_of_ratio
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, format_number, unit_of
 from fexro.desktop.bench.menus import act
@@ -96,11 +96,11 @@ class _CombinationsModel(QAbstractTableModel):
         self.beginResetModel()
         self.rows = []
         if result is not None:
-            system = result.lift.column.units
+            system = project.basis.system
             force, moment = (unit_of(d, system) for d in (Dimension.FORCE, Dimension.MOMENT))
             heads = [f"N\n{force.symbol}", *(f"{name}\n{moment.symbol}" for name in _NUMBERS[1:])]
             self._heads = ["Combination", "Factors", *heads, *_TAIL]
-            index = {name: i for i, name in enumerate(result.lift.combinations)}
+            index = {name: i for i, name in enumerate(result.combinations)}
             for place, combination in enumerate(project.combinations):
                 name = combination.name
                 if name not in index:
@@ -108,7 +108,7 @@ class _CombinationsModel(QAbstractTableModel):
                     self.rows.append(_without_forces(combination, place, applies))
                     continue
                 i = index[name]
-                top, bottom = result.lift.analysed[i]
+                top, bottom = result.lift.actions.axial_bending[i]
                 axial = top[0] if abs(top[0]) >= abs(bottom[0]) else bottom[0]
                 numbers = (
                     axial / force.size,

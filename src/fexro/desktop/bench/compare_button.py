@@ -74,9 +74,9 @@ class CompareButton(QPushButton):
         if project is None or key is None:
             return
         act(menu, "Hold this version of the lift", self.hold)
-        for code, annex in self._document.other_codes():
-            shown = f"{code}, {annex} annex" if code.startswith("EN") else code
-            act(menu, f"This lift to {shown}", partial(self.compare_code, code, annex))
+        for offer, annex in self._document.other_codes():
+            text = f"This lift to {offer.title(annex)}"
+            act(menu, text, partial(self.compare_code, offer.key, annex))
         for other in (*self._others.findChildren(QMenu), *self._others.actions()):
             other.deleteLater()
         self._others.clear()

@@ -286,7 +286,7 @@ class InteractionPanel(QFrame):
             )
         where = "under the demand itself" if at_demand else "where the ray meets the surface"
         self.caption.setText(f"{name}: {where}." if name else "")
-        section = shown.result.lift.column.section
+        section = shown.result.lift.facts.section
         self.stresses.show_state(section, state, message, shown.system)
 
     def _plane_caption(self, shown: Shown) -> str:
@@ -493,9 +493,9 @@ class InteractionPanel(QFrame):
         assert clipboard is not None
         lift = self._shown.result.lift
         if self.current == 1:
-            table = contour_table(lift, self._shown.axial)
+            table = contour_table(lift, self._shown.axial, self._shown.system)
         else:
-            table = meridian_table(lift, self._shown.angle)
+            table = meridian_table(lift, self._shown.angle, self._shown.system)
         clipboard.setText(table.text("\t"))
 
     def ask_save_picture(self) -> None:

@@ -15,8 +15,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from fexro.core.codes import State
-from fexro.core.members.lift import LiftResult, explain_demand
+from fexro.core.findings import State
+from fexro.core.members.lift import LiftResult
+from fexro.core.members.verdict import remarks_of, verdict_of
 from fexro.desktop.bench.checks_panel import ChecksPanel
 from fexro.desktop.bench.combinations import CombinationsTable
 from fexro.desktop.bench.interaction import VIEWS, InteractionPanel
@@ -186,15 +187,15 @@ class BenchPage(QWidget):
             word = UNCHECKED[self._document.busy]
             self.verdict.setText(f"{word[0].upper()}{word[1:]}.")
             self.remarks.setText("")
-            self.checks.show_result(None, None)
+            self.checks.show_result(None, None, project.basis.system)
             self.pictures.show_shown(None, refit=False)
             return
         self.glyph.show_state(result.state)
-        self.verdict.setText(result.verdict)
-        self.remarks.setText("  ".join(f"◇ {text}" for text in result.remarks))
-        self.remarks.setToolTip(tip_text("\n".join(result.remarks)))
-        bending = None if demand is None else explain_demand(result, demand)
-        self.checks.show_result(result, bending)
+        self.verdict.setText(verdict_of(result, project.basis.system))
+        remarks = remarks_of(result, project.basis.system)
+        self.remarks.setText("  ".join(f"◇ {text}" for text in remarks))
+        self.remarks.setToolTip(tip_text("\n".join(remarks)))
+        self.checks.show_result(result, demand, project.basis.system)
         self.pictures.show_shown(pictured, refit=True)
 
     def _turn(self) -> None:
@@ -209,16 +210,17 @@ class BenchPage(QWidget):
         force = (0.0, 0.0, 0.0) if demand is None else result.demands[demand]
         angle = plane_angle(*force[1:]) if selection.angle is None else selection.angle
         axial = float(force[0]) if selection.axial is None else selection.axial
-        return Shown(result, demand, angle, axial)
+        assert self._document.project is not None
+        return Shown(result, demand, angle, axial, self._document.project.basis.system)
 
     def _selected(self, result: LiftResult | None) -> tuple[int | None, str | None]:
         """Return the index and combination of the demand that is shown."""
-        if result is None or not result.lift.combinations:
+        if result is None or not result.combinations:
             return None, None
-        names, chosen = result.lift.combinations, self._document.selection.combination
+        names, chosen = result.combinations, self._document.selection.combination
         if chosen in names:
             combination, place = names.index(chosen), self._document.selection.place
-            if place in result.lift.demands.places:
+            if place in result.places:
                 return result.demand_at(combination, place), chosen
             return result.demand_index(combination), chosen
         worst = result.worst_demand

@@ -11,9 +11,9 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QGraphicsItem
 
-from fexro.core.codes import State, state_of_ratio
+from fexro.core.arrays import BoolArray, FloatArray
+from fexro.core.findings import State, state_of_ratio
 from fexro.core.quantities import format_number
-from fexro.core.section.outline import BoolArray, FloatArray
 from fexro.desktop.bench.shown import Shown
 from fexro.desktop.theme import current_theme, font, mixed
 

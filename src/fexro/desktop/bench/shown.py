@@ -8,9 +8,9 @@ from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
-from fexro.core.members.lift import LiftResult, strength_of
+from fexro.core.arrays import BoolArray, FloatArray
+from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, UnitSystem, format_number, format_quantity, unit_of
-from fexro.core.section.outline import BoolArray, FloatArray
 from fexro.core.strength.equilibrium import strain_plane
 from fexro.core.strength.slices import Meridian, contour, meridian
 from fexro.core.strength.state import SectionState, StrainPlane
@@ -65,22 +65,19 @@ class Shown:
         demand: index of the selected demand; nothing where no forces are known.
         angle: direction of the moment of the N–M plane, radians from Mx towards My.
         axial: axial force of the Mx–My plane, N.
+        system: the units people see.
     """
 
     result: LiftResult
     demand: int | None
     angle: float
     axial: float
+    system: UnitSystem
 
     @cached_property
     def strength(self) -> Strength:
         """Strength of the section."""
-        return strength_of(self.result.lift.code, self.result.lift.column)
-
-    @property
-    def system(self) -> UnitSystem:
-        """The units people see."""
-        return self.result.lift.column.units
+        return self.result.lift.strength
 
     @cached_property
     def force(self) -> float:
@@ -101,7 +98,7 @@ class Shown:
     def meridian(self) -> Meridian:
         """The N–M curve in the plane, its marks those of `key_names`."""
         lift = self.result.lift
-        keys = lift.code.key_points(lift.column)
+        keys = lift.code.strength.key_points(lift.facts.cross_section)
         return meridian(
             self.strength, self.angle, [partial(key.fraction, self.strength) for key in keys]
         )
@@ -110,7 +107,8 @@ class Shown:
     def key_names(self) -> tuple[str, ...]:
         """The meaning of the marks of the curve."""
         lift = self.result.lift
-        return tuple(key.name for key in lift.code.key_points(lift.column))
+        keys = lift.code.strength.key_points(lift.facts.cross_section)
+        return tuple(key.name for key in keys)
 
     @cached_property
     def contour(self) -> FloatArray:
@@ -125,7 +123,7 @@ class Shown:
     @property
     def first_order(self) -> FloatArray:
         """The analysed forces each demand comes from, (R, 3)."""
-        return self.result.lift.demands.first_order.reshape(-1, 3)
+        return self.result.prepared.demands.first_order.reshape(-1, 3)
 
     @cached_property
     def in_plane(self) -> FloatArray:
@@ -181,7 +179,7 @@ class Shown:
         if self.demand is None:
             return None
         lift = self.result.lift
-        body = lift.code.working_body(lift.column, self.strength)
+        body = lift.code.strength.working_body(lift.facts.cross_section, self.strength)
         plane = strain_plane(body, self.demands[self.demand])
         return None if plane is None else SectionState(body, plane)
 

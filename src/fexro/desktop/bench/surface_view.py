@@ -21,9 +21,9 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
-from fexro.core.codes import State, state_of_ratio
+from fexro.core.arrays import FloatArray, IntArray
+from fexro.core.findings import State, state_of_ratio
 from fexro.core.quantities import Dimension, format_number, unit_of
-from fexro.core.section.outline import FloatArray, IntArray
 from fexro.core.strength.slices import contour
 from fexro.desktop.bench.shown import Shown
 from fexro.desktop.theme import Theme, current_theme, font

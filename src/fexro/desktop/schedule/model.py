@@ -8,6 +8,7 @@ from typing import Any
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 
 from fexro.core.members.lift import LiftResult
+from fexro.core.members.verdict import summary_of
 from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.core.section.layout import Section
 from fexro.desktop.document import UNCHECKED, Document
@@ -90,7 +91,8 @@ class ScheduleModel(QAbstractTableModel):
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             if result is None:
                 return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")
-            return tip_text("\n".join([f"{key}: {result.verdict}", *result.remarks]))
+            verdict, *remarks = summary_of(result, project.basis.system)
+            return tip_text("\n".join([f"{key}: {verdict}", *remarks]))
         return None
 
     def headerData(

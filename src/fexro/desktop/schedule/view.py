@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from fexro.core.codes import State
+from fexro.core.findings import State
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.schedule.model import CELL, Cell, ScheduleModel

@@ -16,8 +16,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from fexro.core.codes import State, state_of_ratio
+from fexro.core.findings import State, state_of_ratio
 from fexro.core.members.lift import LiftResult
+from fexro.core.members.verdict import message_of, summary_of, verdict_of
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.text import Label, tip_text
@@ -114,10 +115,13 @@ class _WorstModel(QAbstractListModel):
         if not index.isValid() or index.row() >= len(self._rows):
             return None
         key, result = self._rows[index.row()]
+        project = self._document.project
+        assert project is not None
         if role == RESULT:
-            return key, result
+            return key, result, verdict_of(result, project.basis.system)
         if role in (Qt.ItemDataRole.AccessibleTextRole, Qt.ItemDataRole.ToolTipRole):
-            return tip_text("\n".join([f"{key}: {result.verdict}", *result.remarks]))
+            verdict, *remarks = summary_of(result, project.basis.system)
+            return tip_text("\n".join([f"{key}: {verdict}", *remarks]))
         return None
 
 
@@ -134,7 +138,7 @@ class _WorstDelegate(QStyledItemDelegate):
         found = index.data(RESULT)
         if found is None:
             return
-        key, result = found
+        key, result, verdict = found
         theme, area = current_theme(), QRectF(option.rect)
         painter.save()
         if option.state & QStyle.StateFlag.State_Selected:
@@ -153,7 +157,7 @@ class _WorstDelegate(QStyledItemDelegate):
         painter.setPen(QColor(theme.secondary))
         below = QRectF(area.left() + 20, area.top() + 24, area.width() - 26, 18)
         text = painter.fontMetrics().elidedText(
-            result.verdict, Qt.TextElideMode.ElideRight, int(below.width())
+            verdict, Qt.TextElideMode.ElideRight, int(below.width())
         )
         painter.drawText(below, Qt.AlignmentFlag.AlignLeft, text)
         painter.restore()
@@ -235,7 +239,10 @@ class WorstFirst(QFrame):
         parts += [f"{unchecked} not checked"] if unchecked else []
         parts.append(f"{len(project.combinations)} combinations")
         self.counts.setText(" · ".join(parts))
-        assumed = {c.message for r in results.values() for c in r.checks if c.assumption}
+        system = project.basis.system
+        assumed = {
+            message_of(f, system) for r in results.values() for f in r.findings if f.assumption
+        }
         self.assumption.setText("\n".join(f"◇ All lifts: {text}" for text in sorted(assumed)))
         self.assumption.setVisible(bool(assumed))
         self._model.refresh()

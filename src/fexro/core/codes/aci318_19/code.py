@@ -1,369 +1,39 @@
-"""ACI 318-19 put together: strength of a section, limits of its bars, their explanation."""
+"""ACI 318-19 put together from its topics, in both unit editions."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from functools import partial
 
-import numpy as np
-
-from fexro.core.codes import (
-    ENDS,
-    Check,
-    Column,
-    Demand,
-    Demands,
-    KeyPoint,
-    State,
-    Vocabulary,
-)
-from fexro.core.codes.aci318_19 import reinforcement as bars_rules
-from fexro.core.codes.aci318_19 import strength as rules
+from fexro.core.codes import DesignCode, Vocabulary
+from fexro.core.codes.aci318_19 import detailing, materials, stability
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
-from fexro.core.codes.calculation import (
-    Capacity,
-    largest_component,
-    write_bars,
-    write_demand,
-    write_direction,
-)
-from fexro.core.codes.detailing import (
-    bar_count_check,
-    clear_spacing_check,
-    slenderness_reminder,
-)
-from fexro.core.provisions import Derivation
-from fexro.core.quantities import Dimension, format_quantity
-from fexro.core.section.outline import FloatArray
-from fexro.core.strength.body import BarSet, Body, Region
-from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle, uniform_block
-from fexro.core.strength.state import SectionState, StrainPlane
-from fexro.core.strength.surface import Points, Strength
+from fexro.core.codes.aci318_19.section_strength import StrengthACI
+from fexro.core.codes.detailing import not_yet_checked
+from fexro.core.quantities import UnitSystem
 
-__all__ = ["ACI_IN_LB", "ACI_SI", "CodeACI", "LimitPlanesACI"]
-
-FLAT = 1e6  # of the section's size: a depth of the neutral axis from which strains are uniform
+__all__ = ["ACI_IN_LB", "ACI_SI", "code_aci"]
 
 
-@dataclass(frozen=True)
-class LimitPlanesACI:
-    """Strain planes with the limit strain at the extreme compression fibre (22.2.2.1).
-
-    The place in the family grows with the depth of the neutral axis, c = 1.5 h f / (1 - f).
-    """
-
-    limit_strain: float = rules.CONCRETE_LIMIT_STRAIN
-
-    def planes(
-        self, fraction: FloatArray, lowest: FloatArray, highest: FloatArray
-    ) -> tuple[FloatArray, FloatArray]:
-        """Return strain at t = 0 and curvature; see `LimitPlanes`."""
-        depth = 1.5 * (highest - lowest) * np.maximum(fraction, 1e-12)
-        curvature = self.limit_strain * (1 - fraction) / depth
-        return self.limit_strain - curvature * highest, curvature
-
-    def fraction(self, neutral_axis: FloatArray, height: FloatArray) -> FloatArray:
-        """Return the place in the family of a depth of the neutral axis, both in mm."""
-        ratio = neutral_axis / (1.5 * height)
-        return ratio / (1 + ratio)
+def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
+    """Return the code with the numbers of an edition."""
+    return DesignCode(
+        key="ACI 318-19",
+        annex="recommended",
+        units=units,
+        name=edition.name,
+        vocabulary=Vocabulary("Pu", "Mux", "Muy", "f'c", "fy", "ties"),
+        strength=StrengthACI(edition),
+        stability=stability.StabilityACI(),
+        rules=(
+            detailing.bar_ratio,
+            detailing.bar_count,
+            partial(detailing.clear_spacing, edition),
+            partial(materials.material_limits, edition),
+            stability.slenderness,
+            partial(not_yet_checked, "shear and ties"),
+        ),
+    )
 
 
-@dataclass(frozen=True)
-class CodeACI:
-    """The code in one of its unit editions."""
-
-    edition: Edition
-
-    @property
-    def name(self) -> str:
-        """Name and edition."""
-        return self.edition.name
-
-    @property
-    def vocabulary(self) -> Vocabulary:
-        """Its words."""
-        return Vocabulary("Pu", "Mux", "Muy", "f'c", "fy", "ties")
-
-    def strength(self, column: Column) -> Strength:
-        """Return the strength of a section (22.2 to 22.4, 21.2)."""
-        section = column.section
-        bars, outline = section.bars, section.outline
-        beta_1, sigma_c = self._block(column)
-        concrete = uniform_block(sigma_c, (1 - beta_1) * rules.CONCRETE_LIMIT_STRAIN)
-        steel = ElasticPlastic(column.steel.modulus, column.steel.yield_strength)
-        body = Body(
-            [Region(outline, concrete)],
-            [BarSet(bars.x, bars.y, bars.area, steel, concrete)],
-            outline.centroid,
-        )
-        phi_c = _compression_factor(column)
-        epsilon_ty = rules.yield_strain(column.steel.yield_strength, column.steel.modulus)
-        nominal = self._largest_axial(column)
-        tension = rules.tension_strength(column.steel.yield_strength, bars.total_area)
-        return Strength(
-            body,
-            LimitPlanesACI(),
-            partial(_factor, epsilon_ty=epsilon_ty, phi_c=phi_c),
-            phi_c * nominal,
-            -rules.FACTOR_TENSION * tension,
-            nominal,
-        )
-
-    def strength_clause(self) -> str:
-        """Return the clauses behind section strength."""
-        return "22.4, 21.2"
-
-    def working_body(self, column: Column, strength: Strength) -> Body:
-        """Return the section with a parabola up to 0.85 f'c in place of the block (22.2.2.3)."""
-        _, sigma_c = self._block(column)
-        concrete = parabola_rectangle(sigma_c, rules.PEAK_STRAIN, 2.0)
-        (bars,) = strength.body.bars
-        regions = [Region(region.outline, concrete) for region in strength.body.regions]
-        return Body(regions, [replace(bars, displaced=concrete)], strength.body.centre)
-
-    def key_points(self, column: Column) -> Sequence[KeyPoint]:
-        """Return the points that mark the interaction diagram, by strains of the extreme bar."""
-        epsilon_ty = column.steel.yield_strength / column.steel.modulus
-        return tuple(
-            KeyPoint(name, partial(_fraction_of_strain, strain))
-            for name, strain in (
-                ("zero tension, εt = 0 at the extreme bar", 0.0),
-                ("half yield, fs = 0.5 fy", -epsilon_ty / 2),
-                ("balanced, εt = εty", -epsilon_ty),
-                ("tension-controlled, εt = εty + 0.003", -epsilon_ty - 0.003),
-            )
-        )
-
-    def design_demands(self, column: Column, analysed: FloatArray) -> Demands:
-        """Return the demands to be met: both ends as analysed."""
-        return Demands(analysed, ENDS, analysed)
-
-    def limits(self, column: Column, demands: FloatArray) -> list[Check]:
-        """Return the checks of detailing (10.6.1.1, 10.7.3.1, 25.2.3) and assumptions."""
-        spiral = column.section.ties.spiral
-        least = bars_rules.LEAST_BARS_SPIRAL if spiral else bars_rules.LEAST_BARS_TIES
-
-        def least_spacing(diameter: FloatArray, record: Derivation | None) -> FloatArray:
-            least: FloatArray = bars_rules.least_clear_spacing.into(
-                record, self.edition.least_spacing, diameter, column.aggregate
-            )
-            return least
-
-        return [
-            self._bar_ratio(column),
-            bar_count_check(column, least, "10.7.3.1", "spiral" if spiral else "ties"),
-            clear_spacing_check(column, "25.2.3", least_spacing),
-            *self._material_limits(column),
-            slenderness_reminder("6.2.5", "Their growth by slenderness and by sway is"),
-        ]
-
-    def _bar_ratio(self, column: Column) -> Check:
-        least, largest = bars_rules.LEAST_RATIO, bars_rules.LARGEST_RATIO
-
-        def calculate(record: Derivation | None = None) -> float:
-            section = column.section
-            return float(
-                bars_rules.reinforcement_ratio.into(
-                    record, section.bars.total_area, section.outline.area
-                )
-            )
-
-        def derive() -> Derivation:
-            record = Derivation()
-            calculate(record)
-            record.note("Allowed: 0.01 to 0.08; 0.04 where all bars are lapped at one level.")
-            return record
-
-        rho = calculate()
-        ratio = rho / largest if rho >= least else least / rho
-        found = f"{100 * rho:.2f} % of 1–8 %"
-        message = f"Bar ratio {100 * rho:.2f} %; 1 to 8 % allowed."
-        state = State.SATISFIED if least <= rho <= largest else State.EXCEEDED
-        return Check(
-            "Bar ratio", "bar ratio", state, ratio, "10.6.1.1", found, message, derive=derive
-        )
-
-    def _material_limits(self, column: Column) -> list[Check]:
-        """Return a check for each material outside the limits of the edition."""
-        unit = partial(format_quantity, dimension=Dimension.STRESS, system=column.units)
-        found = []
-        strength, least = column.concrete.strength, self.edition.least_strength
-        if strength < least * (1 - 1e-6):
-            message = f"f'c {unit(strength)}; at least {unit(least)} required."
-            detail = f"{unit(strength)} < {unit(least)}"
-            found.append(
-                Check(
-                    "Concrete strength",
-                    "concrete",
-                    State.EXCEEDED,
-                    least / strength,
-                    "19.2.1.1",
-                    detail,
-                    message,
-                )
-            )
-        yield_strength, largest = column.steel.yield_strength, self.edition.largest_yield
-        if yield_strength > largest * (1 + 1e-6):
-            message = f"fy {unit(yield_strength)}; above {unit(largest)} only by Table 20.2.2.4(a)."
-            detail = f"{unit(yield_strength)} > {unit(largest)}"
-            found.append(
-                Check(
-                    "Steel strength",
-                    "steel",
-                    State.ATTENTION,
-                    yield_strength / largest,
-                    "20.2.2.4",
-                    detail,
-                    message,
-                )
-            )
-        return found
-
-    def companions(
-        self, column: Column, strength: Strength, demand: FloatArray, combination: str
-    ) -> list[Check]:
-        """Return nothing: the exact check stands alone."""
-        return []
-
-    def explain_strength(
-        self, column: Column, strength: Strength, demand: Demand, point: Points, capped: bool
-    ) -> Derivation:
-        """Write the calculation of the utilisation of a demand from the surface point behind it."""
-        record = Derivation()
-        write_demand(record, ("P_u", "M_ux", "M_uy"), demand.values)
-        if capped:
-            self._explain_cap(record, column, float(demand.values[0]))
-            return record
-        capacity = Capacity(SectionState(strength.body, StrainPlane.behind(point)))
-        if capacity.tension:
-            self._explain_tension(record, column, float(demand.values[0]))
-        else:
-            c = rules.CONCRETE_LIMIT_STRAIN / max(float(point.curvature[0, 0]), 1e-30)
-            largest = largest_component(demand.values, strength.mesh.scale)
-            force = float(demand.values[largest])
-            self._explain_point(record, column, capacity, c, force, largest)
-        return record
-
-    def _explain_cap(self, record: Derivation, column: Column, axial: float) -> None:
-        record.note("The cap of the axial strength governs.")
-        largest = self._largest_axial(column, record)
-        phi_c = _compression_factor(column, record)
-        rules.cap_utilisation.into(record, axial, phi_c, largest)
-
-    def _explain_tension(self, record: Derivation, column: Column, axial: float) -> None:
-        record.note("Pure tension: every bar yields, no concrete resists.")
-        area = column.section.bars.total_area
-        largest = rules.tension_strength.into(record, column.steel.yield_strength, area)
-        phi = rules.FACTOR_TENSION
-        record.given("phi", phi, Dimension.RATIO, "tension-controlled, Table 21.2.2")
-        rules.tension_utilisation.into(record, axial, phi, largest)
-
-    def _explain_point(
-        self,
-        record: Derivation,
-        column: Column,
-        capacity: Capacity,
-        c: float,
-        force: float,
-        largest: int,
-    ) -> None:
-        """Write the strength of a strain plane; `force` is the component `largest` of the demand.
-
-        Args:
-            record: what is written into.
-            column: the column.
-            capacity: what it carries under the strain plane.
-            c: depth of the neutral axis, mm.
-            force: the component of the demand that is compared, N or N·mm.
-            largest: which of N, Mx, My that is.
-        """
-        steel, state = column.steel, capacity.state
-        write_direction(record, state)
-        limit = rules.CONCRETE_LIMIT_STRAIN
-        record.given("epsilon_cu", limit, Dimension.STRAIN, "extreme compression fibre, 22.2.2.1")
-        beta_1, sigma_c = self._block(column, record)
-        if c < FLAT * column.section.outline.area**0.5:
-            record.given("c", c, Dimension.LENGTH, "depth of the neutral axis")
-            rules.block_depth.into(record, beta_1, c)
-            strains = "ε = ε_cu (1 − d / c)"
-        else:
-            record.note("The strain is uniform: all of the section is in the block.")
-            strains = "ε = ε_cu"
-        area = capacity.concrete / sigma_c
-        record.given("A_c", area, Dimension.AREA, "area of the block, bars not deducted")
-        C_c = rules.concrete_force.into(record, sigma_c, area)
-        bars = f"{strains}, f_s = E_s ε up to f_y, σ_c where d < a"
-        write_bars(record, state, ("f_s", "sigma_c"), bars)
-        axial, moment_x, moment_y = capacity.bars
-        record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
-        resisting = [rules.nominal_axial.into(record, C_c, axial)]
-        for axis, across, arm, moment in (
-            ("x", "y", capacity.arm_y, moment_x),
-            ("y", "x", capacity.arm_x, moment_y),
-        ):
-            names = {
-                "e_c": f"e_c{across}",
-                "M_s_sum": f"M_s{axis}_sum",
-                "M_n": f"M_n{axis}",
-            }
-            record.given(
-                names["e_c"], arm, Dimension.LENGTH, f"block from the centroid in {across}"
-            )
-            record.given(
-                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the bars"
-            )
-            resisting.append(rules.nominal_moment.named(**names).into(record, C_c, arm, moment))
-        epsilon_t = float(-state.strain.min())
-        epsilon_ty = rules.yield_strain.into(record, steel.yield_strength, steel.modulus)
-        record.given(
-            "epsilon_t", epsilon_t, Dimension.STRAIN, "net tensile strain of the extreme bar"
-        )
-        phi_c = _compression_factor(column, record)
-        phi = rules.resistance_factor.into(record, epsilon_t, epsilon_ty, phi_c)
-        if largest == 0:
-            rules.axial_utilisation.into(record, force, phi, resisting[0])
-        else:
-            axis = "xy"[largest - 1]
-            record.note(f"The ray is compared in the moment about {axis}.")
-            compared = rules.moment_utilisation.named(M_u=f"M_u{axis}", M_n=f"M_n{axis}")
-            compared.into(record, force, phi, resisting[largest])
-
-    def _block(self, column: Column, record: Derivation | None = None) -> tuple[float, float]:
-        f_c, edition = column.concrete.strength, self.edition
-        beta_1 = rules.block_factor.into(
-            record, f_c, edition.block_strength, edition.block_step, edition.block_full
-        )
-        return float(beta_1), float(rules.block_stress.into(record, f_c))
-
-    def _largest_axial(self, column: Column, record: Derivation | None = None) -> float:
-        section = column.section
-        f_y_o = rules.squash_yield.into(
-            record, column.steel.yield_strength, self.edition.largest_squash_yield
-        )
-        P_o = rules.strength_at_zero_eccentricity.into(
-            record, column.concrete.strength, section.outline.area, section.bars.total_area, f_y_o
-        )
-        alpha = rules.axial_share.into(record, section.ties.kind)
-        return float(rules.max_axial_strength.into(record, alpha, P_o))
-
-
-def _fraction_of_strain(strain: float, strength: Strength, angle: FloatArray) -> FloatArray:
-    turned = strength.body.turn(angle)
-    planes = LimitPlanesACI()
-    bar_depth = turned.highest - turned.lowest_bar
-    neutral_axis = bar_depth * planes.limit_strain / (planes.limit_strain - strain)
-    return planes.fraction(neutral_axis, turned.highest - turned.lowest)
-
-
-def _compression_factor(column: Column, record: Derivation | None = None) -> float:
-    return float(rules.compression_factor.into(record, column.section.ties.kind))
-
-
-def _factor(strain: FloatArray, epsilon_ty: float, phi_c: float) -> FloatArray:
-    factor: FloatArray = rules.resistance_factor(-strain, epsilon_ty, phi_c)
-    return factor
-
-
-ACI_SI = CodeACI(SI_EDITION)
-ACI_IN_LB = CodeACI(IN_LB_EDITION)
+ACI_SI = code_aci(UnitSystem.SI, SI_EDITION)
+ACI_IN_LB = code_aci(UnitSystem.IN_LB, IN_LB_EDITION)

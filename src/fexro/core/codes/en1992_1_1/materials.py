@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from numpy import maximum, where
 
+from fexro.core.codes import Context
+from fexro.core.facts import ColumnFacts
+from fexro.core.findings import Finding, State, stress
 from fexro.core.provisions import provision
 from fexro.core.provisions.coefficient import MPA, Coefficient
 from fexro.core.quantities import Dimension, Ratio, Strain, Stress
@@ -12,11 +17,14 @@ __all__ = [
     "concrete_design_strength",
     "law_exponent",
     "limit_strain",
+    "material_limits",
     "peak_strain",
     "steel_design_strength",
 ]
 
 
+CONCRETE_RANGE = (12.0, 90.0)  # MPa, 3.1.2(2)
+STEEL_RANGE = (400.0, 600.0)  # MPa, 3.2.2(3)
 # Strengths in the expressions of Table 3.1.
 F_1, F_50, F_90, F_100 = (Coefficient(n, MPA, Dimension.STRESS) for n in (1, 50, 90, 100))
 
@@ -49,3 +57,28 @@ def law_exponent(f_ck: Stress) -> Ratio:
 def steel_design_strength(f_yk: Stress, gamma_S: Ratio) -> Stress:
     """Design yield strength."""
     return f_yk / gamma_S
+
+
+def material_limits(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
+    """Return a finding for each material outside the range of the code."""
+    f_ck, f_yk = facts.concrete.strength, facts.steel.yield_strength
+    found = []
+    for name, short, symbol, value, (least, largest), clause in (
+        ("Concrete strength", "concrete", "fck", f_ck, CONCRETE_RANGE, "3.1.2(2)"),
+        ("Steel strength", "steel", "fyk", f_yk, STEEL_RANGE, "3.2.2(3)"),
+    ):
+        if not least <= value <= largest:
+            values = {"found": value, "least": least, "largest": largest}
+            found.append(
+                Finding(
+                    name,
+                    short,
+                    clause,
+                    State.EXCEEDED,
+                    value / largest if value > largest else least / value,
+                    "{found} of {least} to {largest}",
+                    f"{symbol} {{found}}; {{least}} to {{largest}} allowed.",
+                    {key: stress(number) for key, number in values.items()},
+                )
+            )
+    return found

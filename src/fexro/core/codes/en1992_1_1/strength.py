@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy import maximum
 
+from fexro.core.arrays import FloatArray
 from fexro.core.provisions import LookupTable, provision
 from fexro.core.provisions.coefficient import MILLIMETRES, Coefficient
 from fexro.core.quantities import Area, Dimension, Force, Length, Moment, Ratio, Stress
-from fexro.core.section.outline import FloatArray
 
 __all__ = [
     "FULL_DEPTH",

@@ -1,0 +1,144 @@
+"""Checking lifts, in passes: stiffness, storey sums, demands, rules."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from fexro.core.arrays import FloatArray
+from fexro.core.codes import Context, Stiffness, StrengthTopic
+from fexro.core.facts import CrossSection, StoreyFacts
+from fexro.core.members.bending import bending_finding, completeness_findings
+from fexro.core.members.lift import Lift, LiftResult, PreparedLift, by_severity
+from fexro.core.members.strengths import strength_of
+from fexro.core.strength.utilisation import Utilisation, proportional
+
+__all__ = [
+    "Solve",
+    "Task",
+    "check_lift",
+    "check_lifts",
+    "prepare",
+    "solve_in_turn",
+    "solve_task",
+    "storey_sums",
+    "stream_checks",
+]
+
+
+@dataclass(frozen=True, eq=False)
+class Task:
+    """What is solved at once: the demands of all lifts that have one section.
+
+    Attributes:
+        topic: the code's strength.
+        section: the section.
+        demands: N, Mx, My, (R, 3).
+    """
+
+    topic: StrengthTopic
+    section: CrossSection
+    demands: FloatArray
+
+
+# Solves tasks in any order and yields each answer with the task's index.
+Solve = Callable[[Sequence[Task]], Iterable[tuple[int, Utilisation]]]
+
+
+def check_lift(lift: Lift) -> LiftResult:
+    """Run every check of a lift."""
+    return check_lifts([lift])[0]
+
+
+def check_lifts(lifts: Sequence[Lift]) -> list[LiftResult]:
+    """Run every check of several lifts; see `stream_checks`."""
+    results = dict(stream_checks(lifts))
+    return [results[i] for i in range(len(lifts))]
+
+
+def solve_task(task: Task) -> Utilisation:
+    """Return the utilisations of a task's demands along the ray."""
+    return proportional(strength_of(task.topic, task.section), task.demands)
+
+
+def solve_in_turn(tasks: Sequence[Task]) -> Iterator[tuple[int, Utilisation]]:
+    """Solve tasks one after the other."""
+    for number, task in enumerate(tasks):
+        yield number, solve_task(task)
+
+
+def stream_checks(
+    lifts: Sequence[Lift], solve: Solve = solve_in_turn
+) -> Generator[tuple[int, LiftResult], None, None]:
+    """Check lifts and yield each with its index as it is done; closing the iterator stops.
+
+    Lifts of one section are solved together, and each section by itself, so that the results do not
+    depend on how tasks are spread.
+
+    Args:
+        lifts: the lifts; those of one level are one storey.
+        solve: solves the tasks.
+    """
+    prepared = prepare(lifts)
+    alike: dict[tuple[StrengthTopic, CrossSection], list[int]] = {}
+    for i, lift in enumerate(lifts):
+        alike.setdefault((lift.code.strength, lift.facts.cross_section), []).append(i)
+    groups = list(alike.values())
+    tasks = [
+        Task(topic, section, np.concatenate([prepared[i].demands.rows for i in places]))
+        for (topic, section), places in alike.items()
+    ]
+    for number, along in solve(tasks):
+        end = 0
+        for i in groups[number]:
+            part = slice(end, end := end + len(prepared[i].demands.rows))
+            yield i, _conclude(prepared[i], along.part(part))
+
+
+def prepare(lifts: Sequence[Lift]) -> list[PreparedLift]:
+    """Run the passes up to the demands: stiffness of every lift, storey sums, demands."""
+    stiffness = [lift.code.stability.stiffness(lift.facts) for lift in lifts]
+    storeys = storey_sums(lifts, stiffness)
+    return [
+        PreparedLift(lift, storey, lift.code.stability.demands(lift.facts, storey, lift.actions))
+        for lift in lifts
+        for storey in [storeys[lift.level]]
+    ]
+
+
+def storey_sums(
+    lifts: Sequence[Lift], stiffness: Sequence[Stiffness | None]
+) -> dict[str, StoreyFacts]:
+    """Return the sums over the lifts of each level; `stiffness` is that of each lift."""
+    levels: dict[str, list[int]] = {}
+    for i, lift in enumerate(lifts):
+        levels.setdefault(lift.level, []).append(i)
+    return {
+        level: _storey_sum([lifts[i] for i in places], [stiffness[i] for i in places])
+        for level, places in levels.items()
+    }
+
+
+def _storey_sum(lifts: Sequence[Lift], stiffness: Sequence[Stiffness | None]) -> StoreyFacts:
+    names = tuple(dict.fromkeys(name for lift in lifts for name in lift.actions.combinations))
+    place = {name: i for i, name in enumerate(names)}
+    sums = np.zeros((len(names), 3))
+    for lift in lifts:
+        combinations = lift.actions.combinations
+        same = combinations == names
+        where = slice(None) if same else [place[name] for name in combinations]
+        sums[where] += lift.actions.forces[:, -1, :3]
+    known = [(s.about_x, s.about_y) for s in stiffness if s is not None]
+    total = np.sum(known, axis=0) if len(known) == len(lifts) else None
+    return StoreyFacts(len(lifts), names, sums[:, 0], sums[:, 1:], total)
+
+
+def _conclude(prepared: PreparedLift, along: Utilisation) -> LiftResult:
+    lift = prepared.lift
+    context = Context(lift.actions, prepared.demands)
+    findings = [bending_finding(prepared, along), *completeness_findings(prepared, along)]
+    for rule in lift.code.rules:
+        findings += rule(lift.facts, context)
+    return LiftResult(prepared, tuple(sorted(findings, key=by_severity)), along)

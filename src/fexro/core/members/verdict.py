@@ -1,0 +1,54 @@
+"""What was found of a lift, in sentences."""
+
+from __future__ import annotations
+
+from fexro.core.findings import Finding, State
+from fexro.core.members.lift import LiftResult
+from fexro.core.quantities import UnitSystem
+from fexro.core.rendering import sentence
+
+__all__ = ["detail_of", "message_of", "remarks_of", "summary_of", "verdict_of"]
+
+
+def detail_of(finding: Finding, system: UnitSystem) -> str:
+    """Return what was found against what is allowed."""
+    return sentence(finding.detail, finding.values, system)
+
+
+def message_of(finding: Finding, system: UnitSystem) -> str:
+    """Return the sentence for what is not satisfied."""
+    return sentence(finding.message, finding.values, system)
+
+
+def verdict_of(result: LiftResult, system: UnitSystem) -> str:
+    """Return the verdict as a sentence."""
+    finding = result.governing
+    place = f" in {finding.combination}" if finding.combination else ""
+    subject = finding.name[0].lower() + finding.name[1:]
+    match finding.state:
+        case State.EXCEEDED if finding.combination is not None:
+            over = 100 * (finding.ratio - 1)
+            percent = f"{over:.0f}" if over >= 1 else f"{over:.1f}"
+            return f"Exceeds by {percent} %: {subject}{place}."
+        case State.NOT_CHECKED:
+            return f"Not checked: {message_of(finding, system)}"
+        case State.ATTENTION if finding.combination is not None:
+            return f"Close to its limit, {finding.ratio:.2f}: {subject}{place}."
+        case State.SATISFIED:
+            return f"Section strength met, {finding.ratio:.2f}{place}."
+    return message_of(finding, system)
+
+
+def summary_of(result: LiftResult, system: UnitSystem) -> tuple[str, ...]:
+    """Return the verdict, and what else a person should look at."""
+    return verdict_of(result, system), *remarks_of(result, system)
+
+
+def remarks_of(result: LiftResult, system: UnitSystem) -> tuple[str, ...]:
+    """Return what else a person should look at: messages that the verdict leaves out."""
+    messages = [
+        message_of(finding, system)
+        for finding in result.findings
+        if finding.state > State.SATISFIED and finding is not result.governing
+    ]
+    return tuple(message[0].upper() + message[1:] for message in messages)
