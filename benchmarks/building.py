@@ -5,15 +5,18 @@ from __future__ import annotations
 import numpy as np
 
 from fexro.demo.tarnholm import tarnholm_archive
-from fexro.project.model import Combination, EndForces, Mark, Project
+from fexro.project.cases import Combination
+from fexro.project.column import LiftKey, Mark
+from fexro.project.forces import Forces
+from fexro.project.project import Project
 
 
 def building(stacks: int, combinations: int) -> Project:
     """Return a project of six lifts in each stack."""
     demo = tarnholm_archive()
     random = np.random.default_rng(7)
-    names = [f"U{i + 1}" for i in range(combinations)]
-    marks = []
+    names = tuple(f"U{i + 1}" for i in range(combinations))
+    marks, members, forces = [], [], []
     for number in range(stacks):
         source = demo.marks[number % len(demo.marks)]
         lifts = []
@@ -21,18 +24,16 @@ def building(stacks: int, combinations: int) -> Project:
             # A cover of its own makes every section one that is seen for the first time.
             cover = lift.section.cover + 0.01 * number
             section = lift.section.model_copy(update={"cover": cover})
-            known = list(lift.forces.values())
-            forces = {}
-            for i, name in enumerate(names):
-                ends, factor = known[i % len(known)], random.uniform(0.8, 1.1)
-                top, bottom = (EndForces(*(factor * value for value in end)) for end in ends)
-                forces[name] = (top, bottom)
-            lifts.append(lift.model_copy(update={"section": section, "forces": forces}))
-        marks.append(Mark(name=f"K{number + 1}", lifts=lifts))
-    return demo.model_copy(
-        update={
-            "name": "A large building",
-            "combinations": [Combination(name=name) for name in names],
-            "marks": marks,
-        }
+            known, _ = demo.factored_forces.of_member(LiftKey(source.name, lift.storey))
+            taken = known[:, np.arange(combinations) % known.shape[1]]
+            factors = np.array([random.uniform(0.8, 1.1) for _ in names])
+            forces.append(factors[:, None] * taken)
+            lifts.append(lift.model_copy(update={"section": section}))
+        marks.append(Mark(name=f"K{number + 1}", lifts=tuple(lifts)))
+        members += [LiftKey(marks[-1].name, lift.storey) for lift in lifts]
+    return demo.changed(
+        name="A large building",
+        combinations=tuple(Combination(name=name) for name in names),
+        marks=tuple(marks),
+        factored_forces=Forces(tuple(members), names, np.array(forces)),
     )

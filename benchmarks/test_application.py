@@ -13,7 +13,7 @@ import pytest
 from benchmarks.building import building
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.checking import check_project
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 
 # Prints the seconds from the start of the process to the painted window, then the peak memory with
 # the demo checked and a bench open.
@@ -27,7 +27,7 @@ from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.application import make_application
 from fexro.desktop.document import Document
 from fexro.desktop.window import Window
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 application = make_application()
 window = Window(Document(), QSettings("/dev/null", QSettings.Format.IniFormat))
 window.open_project(tarnholm_archive(), None)

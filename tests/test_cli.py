@@ -18,9 +18,10 @@ from fexro import __version__
 from fexro.cli import app, main
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.results import spreadsheet_text
+from fexro.project.column import LiftKey
+from fexro.project.edits import replace_lift
 from fexro.project.file import write_project
-from fexro.project.history import replace_lift
-from fexro.project.model import LiftKey
+from tests.projects import demo_data
 
 runner = CliRunner()
 
@@ -40,8 +41,8 @@ def sound_file(tmp_path):
     lift = project.by_key[key]
     section = lift.section.model_copy(update={"bars": "12 D28"})
     path = tmp_path / "sound.fexro.json"
-    edit = replace_lift(project, key, lift.model_copy(update={"section": section}), "Bars")
-    write_project(edit.project, path)
+    edited = replace_lift(project, key, lift.model_copy(update={"section": section}))
+    write_project(edited, path)
     return path
 
 
@@ -138,7 +139,7 @@ def test_refused_input_is_one_sentence_and_2(tmp_path):
 
 
 def test_a_spreadsheet_takes_no_name_for_a_formula(tmp_path):
-    text = json.dumps(json.loads(tarnholm_archive().model_dump_json())).replace('"C1"', '"=1+1"')
+    text = json.dumps(demo_data()).replace('"C1"', '"=1+1"')
     path = tmp_path / "a.fexro.json"
     path.write_text(text)
     rows = list(csv.DictReader(io.StringIO(command("check", str(path), "--format", "csv").stdout)))
@@ -243,10 +244,9 @@ def test_without_a_screen_that_answers_there_is_a_sentence(environment, words):
 
 
 def test_an_audit_that_compares_nothing_does_not_end_well(tmp_path):
-    data = json.loads(tarnholm_archive().model_dump_json())
+    data = demo_data()
     data["marks"] = data["marks"][:1]
-    for lift in data["marks"][0]["lifts"]:
-        lift["forces"] = {}
+    data["factored_forces"]["members"] = []
     path = tmp_path / "bare.fexro.json"
     path.write_text(json.dumps(data))
     done = command("audit", str(path))

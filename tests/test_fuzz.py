@@ -14,14 +14,16 @@ from hypothesis import strategies as st
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
 from fexro.core.section.bars import parse_call_out, parse_ties
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.checking import check_project
 from fexro.project.file import parse_project, project_text
-from fexro.project.model import Project
+from fexro.project.project import Project
+from tests.projects import demo_data
 
 SMALL, LONG = 300, 10_000
-DEMO = json.loads(tarnholm_archive().model_dump_json())
+DEMO = demo_data()
 DEMO["marks"] = [{**DEMO["marks"][3], "lifts": DEMO["marks"][3]["lifts"][-2:]}]
+DEMO["factored_forces"]["members"] = DEMO["factored_forces"]["members"][22:24]
+DEMO["case_forces"]["members"] = []
 ODD = [
     *(None, True, False, 0, -1, 1, 1e308, -1e308, 10**400, 0.1, "", " ", "NaN", "C1", "1 500"),
     *([], {}, [[]], [1, 2, 3], {"kind": "rectangle"}, "\x00", "\u200b", "\ud800", "x" * 5000),
@@ -90,7 +92,7 @@ def feed(seed: int) -> str:
     again = parse_project(project_text(project).encode(), "file")
     assert again == project
     # No value was taken for another: what is read says what the file said.
-    kept, said = project.model_dump(mode="json"), json.loads(content)
+    kept, said = json.loads(project_text(project)), json.loads(content)
     assert same(kept, said)
     return "read"
 
@@ -101,8 +103,6 @@ def same(kept, said) -> bool:
         return all(key in kept and same(kept[key], value) for key, value in said.items())
     if isinstance(said, list) and isinstance(kept, list):
         return len(said) == len(kept) and all(map(same, kept, said))
-    if isinstance(said, dict):  # a row of forces may be written with names
-        return same(kept, list(said.values()))
     return kept == said and isinstance(said, bool) == isinstance(kept, bool)
 
 

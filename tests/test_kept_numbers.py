@@ -40,7 +40,7 @@ def demo_numbers(code, annex, units):
     project = tarnholm_archive()
     basis = project.basis.model_copy(update={"code": code, "annex": annex, "units": units})
     found = {}
-    for key, result in check_project(project.model_copy(update={"basis": basis})).items():
+    for key, result in check_project(project.changed(basis=basis)).items():
         found[str(key)] = {
             "utilisation": [result.utilisation],
             "checks": {check.name: [check.ratio] for check in result.shown_findings},

@@ -17,9 +17,10 @@ import time
 from pathlib import Path
 
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.column import LiftKey
 from fexro.project.file import read_project, write_project
 from fexro.project.journal import lost_projects
-from fexro.project.model import LiftKey, Project
+from fexro.project.project import Project
 
 KEY = LiftKey("C2", "L3")
 STEP = 0.001  # mm of cover that one edit adds

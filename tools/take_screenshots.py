@@ -12,7 +12,7 @@ from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.application import make_application
 from fexro.desktop.document import Document
 from fexro.desktop.window import Window
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 
 PICTURES = Path(__file__).parents[1] / "docs" / "screenshots"
 PAUSE = 400  # ms for everything to be painted

@@ -17,7 +17,8 @@ from fexro import __version__
 
 if TYPE_CHECKING:
     from fexro.core.members.lift import LiftResult
-    from fexro.project.model import LiftKey, Project
+    from fexro.project.column import LiftKey
+    from fexro.project.project import Project
 
 __all__ = ["app", "main"]
 
@@ -166,7 +167,7 @@ def surface(
     from fexro.core.errors import InputError
     from fexro.core.quantities import Dimension, parse_quantity
     from fexro.exchange.curves import contour_table, meridian_table
-    from fexro.project.model import LiftKey
+    from fexro.project.column import LiftKey
     from fexro.project.resolve import resolve_lift
 
     project = _load(file)

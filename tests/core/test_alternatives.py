@@ -6,7 +6,7 @@ from fexro.core.section.bars import format_call_out, parse_call_out
 from fexro.core.sizing.alternatives import other_counts, other_sizes, resized
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.alternatives import bar_alternatives
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 
 
 def written(found):
@@ -56,7 +56,7 @@ def test_bars_without_a_place_are_told_apart():
         )
         for mark in project.marks
     ]
-    few = project.model_copy(update={"marks": marks})
+    few = project.changed(marks=marks)
     few.__dict__.pop("by_key", None)
     # A rectangle needs a bar in each corner.
     by_name = {a.call_out: a.lift for a in bar_alternatives(few, key, counts=True)}

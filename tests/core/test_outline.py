@@ -71,7 +71,7 @@ def test_what_encloses_no_clear_area_is_refused(solids, voids, words):
 
 
 def test_a_crossing_polygon_shape_is_refused():
-    with pytest.raises(ValueError, match="cross"):
+    with pytest.raises(InputError, match="cross"):
         PolygonShape(outer=((0, 0), (400, 400), (400, 0), (0, 400)))
 
 

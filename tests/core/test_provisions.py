@@ -217,7 +217,7 @@ BASES = [
 def derivations(code, annex, units):
     project = tarnholm_archive()
     basis = project.basis.model_copy(update={"code": code, "annex": annex, "units": units})
-    project = project.model_copy(update={"basis": basis})
+    project = project.changed(basis=basis)
     for key, result in check_project(project).items():
         for check in result.shown_findings:
             yield f"{key}, {check.name}", check.derive()
@@ -282,7 +282,7 @@ def symbols_of(record):
 def test_each_symbol_of_a_strength_stands_for_one_thing(code, annex, units):
     project = tarnholm_archive()
     basis = project.basis.model_copy(update={"code": code, "annex": annex, "units": units})
-    results = check_project(project.model_copy(update={"basis": basis}))
+    results = check_project(project.changed(basis=basis))
     for result in results.values():
         symbols = symbols_of(result.derivation_of(result.worst_demand))
         assert len(symbols) == len(set(symbols)), symbols

@@ -13,8 +13,8 @@ from fexro.core.quantities import UnitSystem
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.document import Document
 from fexro.project.checking import check_project
+from fexro.project.column import LiftKey, Member
 from fexro.project.file import project_text, read_project, write_project
-from fexro.project.model import LiftKey, Member
 from fexro.project.storage import ChangedOutsideError, backup_of
 
 KEY = LiftKey("C4", "L1")
@@ -156,7 +156,7 @@ def test_a_change_from_outside_is_kept_as_the_former_version(document, tmp_path)
     path = tmp_path / "a.fexro.json"
     document.save(path)
     assert not document.changed_outside()
-    theirs = project_text(tarnholm_archive().model_copy(update={"revision": "Z"}))
+    theirs = project_text(tarnholm_archive().changed(revision="Z"))
     path.write_text(theirs)
     assert document.changed_outside()
     document.replace_lift(KEY, with_bars(document, "12 D28"), "Main bars")

@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMessageBox
 
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.fields import Field
+from fexro.project.column import LiftKey, Member
 from fexro.project.file import read_project
-from fexro.project.model import LiftKey, Member
 from fexro.project.resolve import resolve_lift
 
 STEPS, LONG_STEPS = 500, 10_000

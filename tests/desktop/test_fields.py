@@ -8,8 +8,8 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.column import LiftKey
 from fexro.project.file import read_project, write_project
-from fexro.project.model import LiftKey
 
 C2, ABOVE = LiftKey("C2", "L3"), LiftKey("C2", "L4")
 CONTROL = Qt.KeyboardModifier.ControlModifier

@@ -13,7 +13,8 @@ from fexro.core.quantities import UnitSystem
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.bench.surface_view import opengl_available
 from fexro.exchange.curves import contour_table, meridian_table
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
+from tests.projects import with_rows
 
 C2, C4 = LiftKey("C2", "L1"), LiftKey("C4", "L1")
 
@@ -230,8 +231,7 @@ def test_numbers_and_pictures_are_carried_away(qtbot, window, pictures, tmp_path
 
 def test_a_lift_without_forces_has_pictures_too(qtbot, window):
     document = window.document
-    lift = document.project.by_key[C2].model_copy(update={"forces": {}})
-    document.replace_lift(C2, lift, "Forces")
+    document.edit("Forces", lambda project: with_rows(project, C2, {}))
     window.open_bench(C2)
     for view in range(4):
         window.bench.pictures.show_view(view)

@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QMessageBox, QPushButton
 
 from fexro.desktop.document import Document
 from fexro.desktop.window import Window
+from fexro.project.column import LiftKey
 from fexro.project.file import read_project, write_project
 from fexro.project.journal import lost_projects
-from fexro.project.model import LiftKey
 
 KEY = LiftKey("C4", "L1")
 CRASH = """
@@ -23,7 +23,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from PyQt6.QtTest import QTest
 from fexro.desktop.application import make_application
 from fexro.desktop.document import Document
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 application = make_application()
 document = Document(Path(sys.argv[1]))
 document.open_file(Path(sys.argv[2]))

@@ -10,8 +10,9 @@ from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.text import menu_text, tip_text
+from fexro.project.column import LiftKey
 from fexro.project.file import parse_project
-from fexro.project.model import LiftKey
+from tests.projects import demo_data
 
 MARKUP = '<img src="file:///dev/zero"><b>&amp;'
 
@@ -19,7 +20,7 @@ MARKUP = '<img src="file:///dev/zero"><b>&amp;'
 @pytest.fixture
 def marked_up(qtbot, empty_window):
     """A project whose every name looks like markup."""
-    text = json.dumps(json.loads(tarnholm_archive().model_dump_json()))
+    text = json.dumps(demo_data())
     for name in ("Tarnholm Archive", "C4", "L1", "U8", "C35"):
         text = text.replace(f'"{name}"', json.dumps(f"<b>{name}&[*]<img src=x>"))
     empty_window.open_project(parse_project(text.encode(), "file"), None)

@@ -19,7 +19,7 @@ from fexro.desktop.bench.derivation_view import typeset
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.palette import Entry, matches
 from fexro.desktop.theme import DARK, LIGHT, font
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 from tests.conftest import make_column, make_lift
 
 ANALYSED = np.array(

@@ -21,9 +21,9 @@ from fexro.desktop.application import report_failures
 from fexro.desktop.schedule.model import CELL
 from fexro.desktop.screen import require_screen
 from fexro.desktop.theme import DARK, LIGHT, current_theme
+from fexro.project.column import LiftKey, Member
 from fexro.project.file import read_project, write_project
-from fexro.project.history import replace_lift
-from fexro.project.model import LiftKey, Member
+from tests.projects import demo_data, rows_of, with_rows
 
 WORST = LiftKey("C4", "L1")
 C2 = LiftKey("C2", "L3")
@@ -315,7 +315,7 @@ def test_a_refused_file_leaves_the_project_open(qtbot, window, tmp_path):
     assert not window.open_path(noise)
     assert window.notice.isVisible()
     assert "binary data" in window.notice_text.text()
-    wrong = json.loads(tarnholm_archive().model_dump_json())
+    wrong = demo_data()
     wrong["marks"][2]["lifts"][1]["section"]["cover"] = -40
     noise.write_text(json.dumps(wrong))
     assert not window.open_path(noise)
@@ -392,9 +392,7 @@ def test_window_place_and_theme_are_remembered(qtbot, window, settings_file):
 
 def test_results_of_a_project_left_behind_are_dropped(qtbot, empty_window):
     empty_window.open_project(tarnholm_archive(), None)
-    other = tarnholm_archive().model_copy(
-        update={"name": "Second", "marks": tarnholm_archive().marks[:2]}
-    )
+    other = tarnholm_archive().changed(name="Second", marks=tarnholm_archive().marks[:2])
     empty_window.open_project(other, None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
     qtbot.wait(200)
@@ -490,10 +488,9 @@ def test_a_bench_without_a_result_shows_nothing_of_former_facts(qtbot, window):
 
 def test_a_combination_without_forces_is_shown_and_can_be_exempted(qtbot, empty_window):
     project = tarnholm_archive()
-    forces = dict(project.by_key[WORST].forces)
-    del forces["U8"]
-    lift = project.by_key[WORST].model_copy(update={"forces": forces})
-    empty_window.open_project(replace_lift(project, WORST, lift, "Forces").project, None)
+    rows = rows_of(project, WORST)
+    del rows["U8"]
+    empty_window.open_project(with_rows(project, WORST, rows), None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
     empty_window.open_bench(WORST)
     bench = empty_window.bench
@@ -537,7 +534,7 @@ def test_without_a_screen_there_is_a_sentence(monkeypatch):
 def test_inch_pound_projects_are_spoken_in_inches(qtbot, empty_window):
     project = tarnholm_archive()
     basis = project.basis.model_copy(update={"units": "in-lb"})
-    empty_window.open_project(project.model_copy(update={"basis": basis}), None)
+    empty_window.open_project(project.changed(basis=basis), None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
     empty_window.open_bench(C2)
     type_into(qtbot, empty_window, "width", "20")

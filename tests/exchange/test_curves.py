@@ -13,7 +13,7 @@ from fexro.core.quantities import UnitSystem
 from fexro.core.strength.utilisation import constant_axial, proportional
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.curves import contour_table, meridian_table
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 from fexro.project.resolve import resolve_lift
 
 SI = UnitSystem.SI

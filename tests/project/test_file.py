@@ -3,21 +3,32 @@
 from __future__ import annotations
 
 import contextlib
+import io
 import json
 import os
 import threading
 import tracemalloc
+import zipfile
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from fexro.core.errors import FexroError, InputError
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project import storage
 from fexro.project.checking import check_project
-from fexro.project.file import parse_project, project_schema, read_project, write_project
+from fexro.project.column import LiftKey
+from fexro.project.file import (
+    parse_project,
+    project_bytes,
+    project_schema,
+    read_project,
+    write_project,
+)
+from tests.projects import demo_data
 
-DEMO = json.loads(tarnholm_archive().model_dump_json())
+DEMO = demo_data()
 
 
 def changed(path: str, value):
@@ -36,6 +47,8 @@ def changed(path: str, value):
 
 DELETE = object()
 LIFT = "marks.1.lifts.0"
+ROWS = "factored_forces.members.6.rows"
+IN_ROWS = "factored_forces.members[6].rows"
 
 
 def test_a_project_is_read_back_as_written(tmp_path):
@@ -46,6 +59,119 @@ def test_a_project_is_read_back_as_written(tmp_path):
     # Rows of forces stand on one line each.
     assert '"U1": [\n' in path.read_text()
     assert max(len(line) for line in path.read_text().split("\n")) < 160
+
+
+def test_a_container_holds_the_same(tmp_path):
+    path = tmp_path / "archive.fexro"
+    project = tarnholm_archive()
+    write_project(project, path)
+    assert read_project(path) == project
+    assert zipfile.is_zipfile(path)
+    with zipfile.ZipFile(path) as file:
+        assert file.namelist() == ["project.json", "case_forces.npy", "factored_forces.npy"]
+        # What is no force reads as in the JSON file, and numbers open anywhere as arrays.
+        document = json.loads(file.read("project.json"))
+        array = np.load(io.BytesIO(file.read("factored_forces.npy")))
+    assert document["marks"] == DEMO["marks"]
+    assert array.shape == (36, 2, 14, 6)
+    rows = DEMO["factored_forces"]["members"][6]["rows"]
+    np.testing.assert_array_equal(array[6, :, 0], rows["U1"])
+    # The same project makes the same bytes.
+    assert project_bytes(read_project(path)) == path.read_bytes()
+
+
+def damaged(deed):
+    """The demo's container with something wrong in it."""
+    stream = io.BytesIO()
+    with (
+        zipfile.ZipFile(io.BytesIO(project_bytes(tarnholm_archive()))) as old,
+        zipfile.ZipFile(stream, "w") as new,
+    ):
+        for name in old.namelist():
+            content = old.read(name)
+            if deed == "a strange file" and name == "project.json":
+                new.writestr("run.sh", "true")
+            if deed == "no document" and name == "project.json":
+                continue
+            if name == "factored_forces.npy":
+                array = np.load(io.BytesIO(content))
+                match deed:
+                    case "a shape":
+                        array = array[:, :, 1:]
+                    case "infinite":
+                        array[0, 0, 0, 0] = np.inf
+                    case "in part":
+                        array[0, 0, 0, 0] = np.nan
+                    case "another type":
+                        array = array.astype(np.float32)
+                    case "objects":
+                        array = np.array([{}], dtype=object)
+                buffer = io.BytesIO()
+                np.save(buffer, array)
+                content = buffer.getvalue()
+                if deed == "half an array":
+                    content = content[: len(content) // 2]
+            new.writestr(name, content)
+    return stream.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("deed", "words"),
+    [
+        ("a strange file", "“run.sh” in it"),
+        ("no document", "no project.json in it"),
+        ("a shape", "a shape of"),
+        ("infinite", "C1 · Roof in U1 at the top, N"),
+        ("in part", "missing in part"),
+        ("another type", "float32"),
+        ("objects", "no array"),
+        ("half an array", "no array"),
+    ],
+)
+def test_a_damaged_container_is_refused(deed, words):
+    with pytest.raises(InputError, match=r"^a\.fexro") as refusal:
+        parse_project(damaged(deed), "a.fexro")
+    assert words in str(refusal.value)
+
+
+def test_a_torn_container_is_refused():
+    content = project_bytes(tarnholm_archive())
+    for end in range(4, len(content), 997):
+        with pytest.raises(InputError):
+            parse_project(content[:end], "a.fexro")
+
+
+def test_version_1_is_read(tmp_path):
+    """A kept sample of the demo as version 1 wrote it, with combinations exempted."""
+    sample = Path(__file__).parent / "samples" / "version-1.fexro.json"
+    project, demo = read_project(sample), tarnholm_archive()
+    former = json.loads(sample.read_text())
+    assert former["version"] == 1
+    assert project.factored_forces == demo.factored_forces
+    N, Mx, My, Vx, Vy = former["marks"][1]["lifts"][0]["forces"]["U4"][0]
+    row = project.factored_forces.row(LiftKey("C2", "Roof"), "U4")
+    assert row[0].tolist() == [N, Vx, Vy, 0.0, Mx, My]
+    assert project.marks == demo.marks
+    assert [str(m) for m in project.combinations[6].not_for] == ["C6", "C5 · Roof"]
+    for name in ("a.fexro", "a.fexro.json"):
+        write_project(project, tmp_path / name)
+        assert read_project(tmp_path / name) == project
+
+
+def test_what_version_1_did_not_allow_is_refused_in_it_too():
+    former = json.loads((Path(__file__).parent / "samples" / "version-1.fexro.json").read_text())
+    former["marks"][1]["lifts"][0]["forces"]["U4"][0] = [1, 2, "3"]
+    with pytest.raises(InputError, match="six numbers"):
+        parse_project(json.dumps(former).encode(), "old")
+    former["marks"] = None
+    with pytest.raises(InputError, match="marks"):
+        parse_project(json.dumps(former).encode(), "old")
+
+
+def test_version_1_with_an_annex_beside_a_code_without_any_is_read():
+    former = json.loads((Path(__file__).parent / "samples" / "version-1.fexro.json").read_text())
+    former["basis"]["annex"] = "UK"
+    assert parse_project(json.dumps(former).encode(), "old").basis.annex == "recommended"
 
 
 @pytest.mark.parametrize(
@@ -65,17 +191,29 @@ def test_a_project_is_read_back_as_written(tmp_path):
         (f"{LIFT}.storey", "L9", "marks[1].lifts[0].storey", "Roof"),
         (f"{LIFT}.storey", "L5", "marks[1].lifts[1]", "already used"),
         (f"{LIFT}.colour", "red", "marks[1].lifts[0].colour", "unknown field"),
-        (f"{LIFT}.forces.U99", [[1, 2, 3, 4, 5]] * 2, "marks[1].lifts[0].forces", "U1"),
-        (f"{LIFT}.forces.U1.0.0", 1e9, "marks[1].lifts[0].forces.U1[0]", "10000000 or less"),
-        (f"{LIFT}.forces.U1.0.0", None, "marks[1].lifts[0].forces.U1[0]", "a number"),
+        (f"{ROWS}.U99", [[1, 2, 3, 4, 5, 6]] * 2, IN_ROWS, "U1"),
+        (f"{ROWS}.U1.0.0", 1e9, "C2 · Roof in U1 at the top, N", "-1e+07 to 1e+07 kN"),
+        (f"{ROWS}.U1.1.5", -1e9, "C2 · Roof in U1 at the bottom, My", "1e+08 kN·m"),
+        (f"{ROWS}.U1.0.0", 10**400, f"{IN_ROWS}.U1[0][0]", "kN"),
+        (f"{ROWS}.U1.0.0", None, f"{IN_ROWS}.U1[0][0]", "a number"),
+        (f"{ROWS}.U1.0.0", True, f"{IN_ROWS}.U1[0][0]", "found true; allowed: a number"),
+        ("factored_forces.members.6.mark", "C9", "factored_forces.members[6]", "C1 · Roof"),
+        ("factored_forces.members.6.mark", "C1", "factored_forces.members[6]", "each lift once"),
+        ("factored_forces.columns", ["U1", "U1"], "factored_forces.columns", "each name once"),
+        ("factored_forces.columns.0", "U99", "factored_forces.members[0].rows", "columns: U99"),
+        ("factored_forces", [], "factored_forces", "columns and members"),
+        ("cases", [{"name": "D", "nature": "heavy"}], "cases[0].nature", "permanent"),
+        ("combinations.0.factors", {"D": 1.2}, "combinations[0].factors", "there is none"),
+        ("combinations.0.factors", {"D": "1.2"}, "combinations[0].factors.D", "a number"),
         ("marks.1.name", "C1", "marks[1]", "already used by marks[0]"),
         ("marks", [], "marks", "at least one"),
         ("combinations", [], "combinations", "at least one"),
         ("storeys.1.level", 30.0, "storeys[1].level", "from the highest"),
         ("concretes.0.strength", -5, "concretes[0].strength", "5 or more"),
         ("basis.code", "ACI 1900", "basis.code", "ACI 318-19"),
-        ("version", 2, "version", "newer Fexro"),
-        ("version", 0, "version", "1"),
+        ("basis.annex", "UK", "basis.annex", "recommended for ACI 318-19"),
+        ("version", 3, "version", "newer Fexro"),
+        ("version", 0, "version", "1 to 2"),
         ("format", "other", "format", "fexro project"),
         ("name", "", "name", "at least 1"),
         ("name", "   ", "name", "can be seen"),
@@ -86,9 +224,9 @@ def test_a_project_is_read_back_as_written(tmp_path):
         (f"{LIFT}.section.cover", "40", "section.cover", "a number"),
         (f"{LIFT}.section.cover", True, "section.cover", "found true; allowed: a number"),
         (f"{LIFT}.section.shape.width", "500", "shape.width", "a number"),
-        (f"{LIFT}.forces.U1.0", [1, 2, 3], "forces.U1[0][3]", "required"),
-        (f"{LIFT}.forces.U1.0", [1, 2, 3, 4, 5, 6], "forces.U1[0]", "at most 5"),
-        (f"{LIFT}.forces.U1.0.0", "1", "forces.U1[0]", "a number"),
+        (f"{ROWS}.U1.0", [1, 2, 3], f"{IN_ROWS}.U1", "six numbers"),
+        (f"{ROWS}.U1.0", [1, 2, 3, 4, 5, 6, 7], f"{IN_ROWS}.U1", "six numbers"),
+        (f"{ROWS}.U1.0.0", "1", f"{IN_ROWS}.U1[0][0]", "a number"),
         ("marks.1.name", "C1\u200b", "marks[1].name", "U+200B"),
         ("marks.1.name", "C1\x00", "marks[1].name", "U+0000"),
         ("marks.1.name", "C1 ", "marks[1]", "already used by marks[0]"),
@@ -129,8 +267,8 @@ def test_a_self_crossing_outline_is_refused():
         ('"name": "C1"', '"name": "C1", "name": "C1"', "marks[0].name"),
         (
             '"U1": [',
-            '"U1": [[0, 0, 0, 0, 0], [0, 0, 0, 0, 0]], "U1": [',
-            "marks[0].lifts[0].forces.U1",
+            '"U1": [[0, 0, 0, 0, 0, 0], [0, 0, 0, 0, 0, 0]], "U1": [',
+            "factored_forces.members[0].rows.U1",
         ),
         ('"format"', '"format": "other", "format"', "format"),
     ],
@@ -148,6 +286,9 @@ def test_saving_changes_no_text(tmp_path):
     data = json.loads(json.dumps(DEMO))
     names = ["A [ 1 ]", "A [1]", 'B "[ 2, 3 ]"', "C [\\n 4 ]", "D: [ ]"]
     for mark, name in zip(data["marks"], names, strict=False):
+        for member in data["factored_forces"]["members"]:
+            if member["mark"] == mark["name"]:
+                member["mark"] = name
         mark["name"] = name
     data["combinations"][0]["expression"] = "[ 1.2  ] D"
     project = parse_project(json.dumps(data).encode(), "file")
@@ -165,7 +306,8 @@ def wrong_throughout(kind):
         case "marks":
             data["marks"] = [{}] * 200_000
         case "forces":
-            lift["forces"] = {f"U{i}": 0 for i in range(200_000)}
+            rows = {f"U{i}": 0 for i in range(200_000)}
+            data["factored_forces"]["members"][0]["rows"] = rows
         case "fields":
             lift |= {f"field{i}": 0 for i in range(200_000)}
         case "corners":
@@ -290,15 +432,14 @@ def test_the_demo_makes_engineering_sense():
     assert len(project.combinations) >= 12
     kinds = {lift.section.shape.kind for _, lift in project.lifts()}
     assert {"rectangle", "circle", "L", "hollow circle"} <= kinds
-    least = 0.0
+    least, forces = 0.0, project.factored_forces
     for mark in project.marks:
-        gravity = [lift.forces["U2"][1].N for lift in mark.lifts]
+        keys = [LiftKey(mark.name, lift.storey) for lift in mark.lifts]
+        gravity = [forces.row(key, "U2")[1, 0] for key in keys]
         assert gravity == sorted(gravity)
         # Low in the frame the earthquake turns the moments over.
-        lowest = mark.lifts[-1]
-        assert lowest.forces["U8"][1].My * lowest.forces["U9"][1].My < 0
-        for lift in mark.lifts:
-            least = min(least, *(end.N for ends in lift.forces.values() for end in ends))
+        assert forces.row(keys[-1], "U8")[1, 5] * forces.row(keys[-1], "U9")[1, 5] < 0
+        least = min(least, *(float(forces.of_member(key)[0][:, :, 0].min()) for key in keys))
     assert least < 0
     results = check_project(project)
     exceeded = [str(key) for key, result in results.items() if result.utilisation > 1]

@@ -12,32 +12,41 @@ import pytest
 
 from fexro.core.errors import FexroError
 from fexro.demo.tarnholm import tarnholm_archive
-from fexro.project.history import exempt_member, replace_basis, replace_lift
+from fexro.project.column import LiftKey, Member
+from fexro.project.edits import exempt_member, replace_basis, replace_lift
 from fexro.project.journal import Journal, lost_projects
-from fexro.project.model import LiftKey, Member
+from tests.projects import rows_of, with_rows
 
 KEY = LiftKey("C4", "L1")
 
 
 def edits(project):
-    """Three edits of different kinds, each after the other."""
+    """Projects after four edits of different kinds, each made of the one before."""
     lift = project.by_key[KEY]
     section = lift.section.model_copy(update={"bars": "12 D28"})
-    first = replace_lift(project, KEY, lift.model_copy(update={"section": section}), "Main bars")
+    first = replace_lift(project, KEY, lift.model_copy(update={"section": section}))
     yield first
-    basis = first.project.basis.model_copy(update={"code": "EN 1992-1-1"})
-    second = replace_basis(first.project, basis, "Design code")
+    second = replace_basis(first, first.basis.model_copy(update={"code": "EN 1992-1-1"}))
     yield second
-    yield exempt_member(second.project, "U2", Member(mark="C4"), exempt=True)
+    rows = rows_of(second, KEY)
+    rows.pop("U9")
+    third = with_rows(second, KEY, rows)
+    yield third
+    yield exempt_member(third, "U2", Member(mark="C4"), exempt=True)
 
 
 def journalled(folder, path=None):
-    """A journal of three edits, and the project they led to."""
+    """A journal of edits, and the project they led to."""
     journal, project = Journal(folder), tarnholm_archive()
-    for edit in edits(project):
-        journal.record(project, edit.project, edit.label, path, None)
-        project = edit.project
+    for edited in edits(project):
+        journal.record(project, edited, "edit", path, None)
+        project = edited
     return journal, project
+
+
+def file_of(folder):
+    (file,) = folder.glob("*.journal")
+    return file
 
 
 def abandon(journal):
@@ -50,7 +59,7 @@ def test_a_journal_that_is_held_is_not_lost(tmp_path):
     assert lost_projects(tmp_path) == []
     abandon(journal)
     (lost,) = lost_projects(tmp_path)
-    assert (lost.name, lost.edits, lost.path) == ("Tarnholm Archive", 3, None)
+    assert (lost.name, lost.edits, lost.path) == ("Tarnholm Archive", 4, None)
 
 
 def test_the_project_is_recovered_with_every_edit(tmp_path):
@@ -66,11 +75,11 @@ def test_the_project_is_recovered_with_every_edit(tmp_path):
 def test_a_torn_line_is_left_out(tmp_path):
     journal, _ = journalled(tmp_path)
     abandon(journal)
-    (file,) = tmp_path.iterdir()
+    file = file_of(tmp_path)
     whole = file.read_bytes()
     file.write_bytes(whole[:-20])
     (lost,) = lost_projects(tmp_path)
-    assert lost.edits == 2
+    assert lost.edits == 3
     assert lost.recover().basis.code == "EN 1992-1-1"
     assert lost.recover().combinations[1].not_for == ()
 
@@ -78,8 +87,8 @@ def test_a_torn_line_is_left_out(tmp_path):
 def test_a_journal_without_an_edit_is_removed(tmp_path):
     journal, _ = journalled(tmp_path)
     abandon(journal)
-    (file,) = tmp_path.iterdir()
-    for kept in (0, 1, 2):
+    file = file_of(tmp_path)
+    for kept in (0, 1):
         file.write_bytes(b"".join(file.read_bytes().splitlines(keepends=True)[:kept]))
         assert lost_projects(tmp_path) == []
         assert not file.exists()
@@ -89,13 +98,16 @@ def test_a_journal_without_an_edit_is_removed(tmp_path):
 def test_a_damaged_journal_is_refused_with_a_sentence(tmp_path):
     journal, _ = journalled(tmp_path)
     abandon(journal)
-    (file,) = tmp_path.iterdir()
+    file = file_of(tmp_path)
     lines = file.read_text().splitlines()
-    snapshot = json.loads(lines[1])
-    snapshot["snapshot"]["marks"][0]["lifts"][0]["section"]["cover"] = -1
-    file.write_text("\n".join([lines[0], json.dumps(snapshot), *lines[2:]]) + "\n")
+    change = json.loads(lines[1])
+    change["change"]["lifts"][0][2]["section"]["cover"] = -1
+    file.write_text("\n".join([lines[0], json.dumps(change), *lines[2:]]) + "\n")
     (lost,) = lost_projects(tmp_path)
     with pytest.raises(FexroError, match="journal of Tarnholm Archive: marks"):
+        lost.recover()
+    file.with_suffix(".snapshot").unlink()
+    with pytest.raises(FexroError, match="journal of Tarnholm Archive cannot be read"):
         lost.recover()
     file.write_text(file.read_text().replace('"label"', '"label', 1))
     assert lost_projects(tmp_path) == []
@@ -123,4 +135,4 @@ def test_a_process_that_is_killed_loses_no_edit_it_recorded(tmp_path):
         os.kill(process.pid, signal.SIGKILL)
     (lost,) = lost_projects(tmp_path)
     *_, last = edits(tarnholm_archive())
-    assert lost.recover() == last.project
+    assert lost.recover() == last

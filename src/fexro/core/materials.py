@@ -2,25 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from pydantic import Field
-
-from fexro.core.records import Name, Number, Record
+from dataclasses import dataclass
 
 __all__ = ["Concrete", "ReinforcingSteel"]
 
 
-class Concrete(Record):
+@dataclass(frozen=True)
+class Concrete:
     """A concrete grade; strength is f'c (ACI) or fck (EN), MPa."""
 
-    name: Name
-    strength: Annotated[Number, Field(ge=5, le=200, description="MPa")]
+    name: str
+    strength: float
 
 
-class ReinforcingSteel(Record):
+@dataclass(frozen=True)
+class ReinforcingSteel:
     """A grade of reinforcing bar: yield strength and modulus, MPa."""
 
-    name: Name
-    yield_strength: Annotated[Number, Field(ge=100, le=1200, description="MPa")]
-    modulus: Annotated[Number, Field(ge=100_000, le=250_000, description="MPa")] = 200_000.0
+    name: str
+    yield_strength: float
+    modulus: float = 200_000.0

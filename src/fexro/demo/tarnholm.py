@@ -9,20 +9,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.core.section.shapes import Circle, HollowCircle, LShape, Rectangle, Shape
-from fexro.project.model import (
-    FORMAT,
-    VERSION,
-    Basis,
-    Combination,
-    EndForces,
-    LiftModel,
-    Mark,
-    Project,
+from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
+from fexro.project.cases import Combination
+from fexro.project.column import LiftKey, LiftModel, Mark
+from fexro.project.forces import Forces
+from fexro.project.project import Project
+from fexro.project.section import (
+    Circle,
+    HollowCircle,
+    LShape,
+    Rectangle,
     SectionModel,
-    Storey,
+    Shape,
 )
+from fexro.project.storey import Storey
 
 __all__ = ["tarnholm_archive"]
 
@@ -127,22 +127,31 @@ _STACKS = (
 def tarnholm_archive() -> Project:
     """Return the demo project."""
     return Project(
-        format=FORMAT,
-        version=VERSION,
         name="Tarnholm Archive",
         revision="B",
         basis=Basis(code="ACI 318-19", annex="recommended", units="SI", aggregate=20.0),
-        concretes=[Concrete(name="C35", strength=35.0), Concrete(name="C45", strength=45.0)],
-        steels=[
-            ReinforcingSteel(name="Grade 420", yield_strength=420.0),
-            ReinforcingSteel(name="Grade 550", yield_strength=550.0),
-        ],
-        storeys=list(STOREYS),
-        combinations=[Combination(name=n, expression=e) for n, e, _ in COMBINATIONS],
-        marks=[
-            Mark(name=stack.mark, lifts=[_lift(stack, i) for i in range(len(STOREYS))])
+        concretes=(
+            ConcreteGrade(name="C35", strength=35.0),
+            ConcreteGrade(name="C45", strength=45.0),
+        ),
+        steels=(
+            SteelGrade(name="Grade 420", yield_strength=420.0),
+            SteelGrade(name="Grade 550", yield_strength=550.0),
+        ),
+        storeys=STOREYS,
+        combinations=tuple(Combination(name=n, expression=e) for n, e, _ in COMBINATIONS),
+        marks=tuple(
+            Mark(name=stack.mark, lifts=tuple(_lift(stack, i) for i in range(len(STOREYS))))
             for stack in _STACKS
-        ],
+        ),
+        factored_forces=Forces.of(
+            [name for name, _, _ in COMBINATIONS],
+            {
+                LiftKey(stack.mark, storey.name): _factored_rows(stack, i)
+                for stack in _STACKS
+                for i, storey in enumerate(STOREYS)
+            },
+        ),
     )
 
 
@@ -154,25 +163,23 @@ def _lift(stack: _Stack, storey: int) -> LiftModel:
         ),
         concrete=stack.concrete[storey],
         steel="Grade 420",
-        forces=_forces(stack, storey),
     )
 
 
-def _forces(stack: _Stack, storey: int) -> dict[str, tuple[EndForces, EndForces]]:
+def _factored_rows(stack: _Stack, storey: int) -> dict[str, list[list[float]]]:
+    """Return N, Vx, Vy, T, Mx, My at top and bottom for each combination, to a tenth."""
     cases = _load_cases(stack, storey)
-    forces = {}
+    rows = {}
     for name, _, factors in COMBINATIONS:
-        ends = [
-            EndForces(
-                *(
-                    round(sum(f * case[end][k] for f, case in zip(factors, cases, strict=True)), 1)
-                    for k in range(5)
-                )
+        ends = []
+        for end in (0, 1):
+            N, Mx, My, Vx, Vy = (
+                round(sum(f * case[end][k] for f, case in zip(factors, cases, strict=True)), 1)
+                for k in range(5)
             )
-            for end in (0, 1)
-        ]
-        forces[name] = (ends[0], ends[1])
-    return forces
+            ends.append([N, Vx, Vy, 0.0, Mx, My])
+        rows[name] = ends
+    return rows
 
 
 def _load_cases(stack: _Stack, storey: int) -> list[tuple[tuple[float, ...], tuple[float, ...]]]:
@@ -218,4 +225,4 @@ def _ends(
 
 
 def _concrete_area(shape: Shape) -> float:
-    return shape.outline().area / 1e6
+    return shape.geometry().outline().area / 1e6

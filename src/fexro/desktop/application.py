@@ -15,7 +15,7 @@ from fexro.desktop.screen import require_screen
 from fexro.desktop.theme import font, load_fonts
 from fexro.desktop.window import Window
 from fexro.failures import log_failure
-from fexro.project.model import Project
+from fexro.project.project import Project
 from fexro.project.storage import FileState
 
 __all__ = ["make_application", "report_failures", "run"]

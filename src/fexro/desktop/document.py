@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import time
+from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import closing
 from functools import partial
@@ -20,11 +21,15 @@ from fexro.desktop.background import Background
 from fexro.desktop.fields import Typing
 from fexro.desktop.journalling import JournalWriter
 from fexro.desktop.waiting import wait_for
+from fexro.project.basis import Basis
 from fexro.project.checking import check_in_processes
+from fexro.project.column import LiftKey, LiftModel, Member
+from fexro.project.dependencies import affected
+from fexro.project.edits import exempt_member, replace_basis, replace_lift
 from fexro.project.file import load_project, write_project
-from fexro.project.history import Edit, History, exempt_member, replace_basis, replace_lift
+from fexro.project.history import History
 from fexro.project.journal import LostProject, journal_folder, lost_projects
-from fexro.project.model import Basis, LiftKey, LiftModel, Member, Project
+from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
 from fexro.project.storage import FileState
 
@@ -107,17 +112,20 @@ class Selection(QObject):
             self.angle = self.axial = None
 
 
-Lot = dict[LiftKey, LiftResult]
+# Results, each with the revision of the lift's facts that it belongs to.
+Lot = dict[LiftKey, tuple[int, LiftResult]]
 
 
-def _in_lots(lifts: dict[LiftKey, Lift], stopped: Event) -> Iterator[Lot]:
+def _in_lots(
+    lifts: dict[LiftKey, Lift], revisions: dict[LiftKey, int], stopped: Event
+) -> Iterator[Lot]:
     """Check lifts and yield their results in lots, so that the window is not busy with each."""
     keys = list(lifts)
     found: Lot = {}
     sent = time.perf_counter()
     with closing(check_in_processes(list(lifts.values()), os.cpu_count() or 1)) as stream:
         for i, result in stream:
-            found[keys[i]] = result
+            found[keys[i]] = revisions[keys[i]], result
             if stopped.is_set():
                 return
             if time.perf_counter() - sent > LOT:
@@ -129,8 +137,8 @@ def _in_lots(lifts: dict[LiftKey, Lift], stopped: Event) -> Iterator[Lot]:
 class Document(QObject):
     """The open project. Widgets show it and send edits; it keeps the results up to date.
 
-    A result belongs to the facts of its lift: an edit drops the results of the lifts it touches,
-    and a lift without a result is not checked.
+    A result belongs to a revision of its lift's facts: an edit makes another revision of the lifts
+    it affects, and a lift without a result of its own revision is not checked.
 
     Args:
         journals: where edits are kept for recovery; without one in the user's own folder.
@@ -159,6 +167,7 @@ class Document(QObject):
         self._file_state: FileState | None = None
         self._history: History | None = None
         self._pending: set[LiftKey] = set()
+        self._revisions: Counter[LiftKey] = Counter()
         self._work: Background[Lot] = Background(self._take_results, self, self._check_failed)
         self._started = 0.0
         self._journals = journals if journals is not None else journal_folder()
@@ -286,47 +295,50 @@ class Document(QObject):
         Raises:
             InputError: if it is refused; the document stays as it was.
         """
-        assert self._history is not None
-        self._apply(replace_lift(self._history.project, key, lift, label))
+        self.edit(f"{label} of {key}", partial(replace_lift, key=key, lift=lift))
 
     def change_basis(self, basis: Basis, label: str) -> None:
         """Put the project on another basis and recheck every lift."""
-        assert self._history is not None
         if self.typing.settle():
-            self._apply(replace_basis(self._history.project, basis, label))
+            self.edit(label, partial(replace_basis, basis=basis))
 
     def exempt(self, combination: str, member: Member, *, exempt: bool) -> None:
         """Mark a combination as not applying to a member, or as applying again."""
-        assert self._history is not None
-        self._apply(exempt_member(self._history.project, combination, member, exempt=exempt))
+        verb = "not for" if exempt else "again for"
+        edit = partial(exempt_member, combination=combination, member=member, exempt=exempt)
+        self.edit(f"{combination} {verb} {member}", edit)
 
-    def _apply(self, edit: Edit) -> None:
+    def edit(self, label: str, edit: Callable[[Project], Project]) -> None:
+        """Make an edit, a function from a project to another, and recheck what it affects."""
         assert self._history is not None
         before = self._history.project
-        self._history.apply(edit)
-        self._journal.edited(before, edit.project, edit.label, self.path, self._file_state)
-        self._recheck(edit.touched)
+        self._history.apply(label, edit(before))
+        self._changed(before, label)
 
     def undo(self) -> None:
         """Take the last edit back; what is typed is committed first, or taken back if refused."""
         if not self.typing.settle():
             self.typing.take_back()
         elif self._history is not None and self._history.undo_label is not None:
-            self._travel(self._history.undo, f"undo: {self._history.undo_label}")
+            before, label = self._history.project, f"undo: {self._history.undo_label}"
+            self._history.undo()
+            self._changed(before, label)
 
     def redo(self) -> None:
         """Bring an undone edit back."""
         if not self.typing.settle():
             self.typing.take_back()
         elif self._history is not None and self._history.redo_label is not None:
-            self._travel(self._history.redo, f"redo: {self._history.redo_label}")
+            before, label = self._history.project, f"redo: {self._history.redo_label}"
+            self._history.redo()
+            self._changed(before, label)
 
-    def _travel(self, step: Callable[[], frozenset[LiftKey]], label: str) -> None:
+    def _changed(self, before: Project, label: str) -> None:
+        """Keep a change for recovery, and recheck the lifts that are others by it."""
         assert self._history is not None
-        before = self._history.project
-        touched = step()
-        self._journal.edited(before, self._history.project, label, self.path, self._file_state)
-        self._recheck(touched)
+        after = self._history.project
+        self._journal.edited(before, after, label, self.path, self._file_state)
+        self._recheck(affected(before, after))
 
     def lift_of(self, key: LiftKey) -> Lift:
         """Return a lift of the project, ready to be checked."""
@@ -354,9 +366,10 @@ class Document(QObject):
         """Check the lifts an edit touches: a few at once, which takes about a frame."""
         project = self.project
         assert project is not None
-        for key in touched:
+        self._revisions.update(touched)
+        for key in (*touched, *(self.results.keys() - project.by_key.keys())):
             self.results.pop(key, None)
-        self._pending |= touched
+        self._pending = (self._pending | touched) & project.by_key.keys()
         if len(touched) > AT_ONCE:
             self._check_in_background(touched)
             self.edited.emit(touched)
@@ -381,7 +394,8 @@ class Document(QObject):
         self._pending |= touched
         lifts = {key: resolve_lift(project, key) for key in project.by_key if key in self._pending}
         self.checked_together = len(lifts)
-        self._work.start(partial(_in_lots, lifts))
+        revisions = {key: self._revisions[key] for key in lifts}
+        self._work.start(partial(_in_lots, lifts, revisions))
 
     def check_rest(self) -> None:
         """Check the lifts that have no result, after checking was stopped."""
@@ -400,8 +414,12 @@ class Document(QObject):
         return self._work.running and bool(self._pending)
 
     def _take_results(self, results: Lot) -> None:
-        # A lift edited meanwhile already has the newer result.
-        arrived = {key: result for key, result in results.items() if key in self._pending}
+        # What was found of facts that are others by now is nothing.
+        arrived = {
+            key: result
+            for key, (revision, result) in results.items()
+            if key in self._pending and revision == self._revisions[key]
+        }
         self.results.update(arrived)
         self._pending -= arrived.keys()
         self.check_time = time.perf_counter() - self._started

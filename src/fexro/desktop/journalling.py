@@ -11,7 +11,7 @@ from threading import Thread
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from fexro.project.journal import Journal, LostProject
-from fexro.project.model import Project
+from fexro.project.project import Project
 from fexro.project.storage import FileState
 
 __all__ = ["JournalWriter"]

@@ -50,9 +50,10 @@ from fexro.desktop.schedule.page import SchedulePage
 from fexro.desktop.start import StartPage
 from fexro.desktop.text import Label, menu_text, tip_text
 from fexro.desktop.theme import choose_theme, current_theme
+from fexro.project.column import LiftKey
 from fexro.project.file import SUFFIX
 from fexro.project.journal import LostProject
-from fexro.project.model import LiftKey, Project
+from fexro.project.project import Project
 from fexro.project.storage import ChangedOutsideError, FileState, backup_of
 
 if TYPE_CHECKING:  # the bench is imported when first needed, so that the window is there sooner

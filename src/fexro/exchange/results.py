@@ -14,7 +14,8 @@ from fexro.core.members.audit import Opinion
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import detail_of, message_of, remarks_of, summary_of, verdict_of
 from fexro.core.quantities import UnitSystem
-from fexro.project.model import LiftKey, Project
+from fexro.project.column import LiftKey
+from fexro.project.project import Project
 
 __all__ = ["audit_text", "results_csv", "results_json", "results_text", "worst_state"]
 

@@ -8,7 +8,8 @@ from fexro.core.errors import InputError
 from fexro.core.members.lift import Lift
 from fexro.core.section.bars import format_call_out, parse_call_out
 from fexro.core.sizing.alternatives import other_counts, other_sizes
-from fexro.project.model import LiftKey, Project
+from fexro.project.column import LiftKey
+from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
 
 __all__ = ["BarAlternative", "bar_alternatives"]

@@ -15,7 +15,8 @@ from fexro.core.errors import FexroError
 from fexro.core.members.check import Task, solve_in_turn, solve_task, stream_checks
 from fexro.core.members.lift import Lift, LiftResult
 from fexro.core.strength.utilisation import Utilisation
-from fexro.project.model import LiftKey, Project
+from fexro.project.column import LiftKey
+from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
 
 __all__ = ["check_in_processes", "check_project"]

@@ -1,4 +1,4 @@
-"""The project file: one JSON document, refused where wrong, written all or not at all."""
+"""The project file: read whole or refused, written all or not at all."""
 
 from __future__ import annotations
 
@@ -9,27 +9,34 @@ from typing import Any
 from pydantic import ValidationError
 
 from fexro.core.errors import FexroError, InputError
-from fexro.project.model import FORMAT, VERSION, Project
+from fexro.project.container import MAGIC, Contents, pack, unpack
+from fexro.project.forces_data import forces_head, forces_rows, read_forces
+from fexro.project.json_text import json_text, parse_json
+from fexro.project.migrations import migrated
+from fexro.project.project import FORCES, FORMAT, VERSION, Project
 from fexro.project.refusals import refusal
 from fexro.project.resolve import verify
 from fexro.project.storage import FileState, read_file, replace_file
 
 __all__ = [
+    "JSON_SUFFIX",
     "SUFFIX",
     "load_project",
     "parse_project",
+    "project_bytes",
+    "project_of",
     "project_schema",
     "project_text",
     "read_project",
     "write_project",
 ]
 
-SUFFIX = ".fexro.json"
+SUFFIX, JSON_SUFFIX = ".fexro", ".fexro.json"
 BYTE_ORDER_MARK = b"\xef\xbb\xbf"
 
 
 def read_project(path: Path) -> Project:
-    """Read a project file.
+    """Read a project file, a container or JSON, of this version or an earlier one.
 
     Raises:
         FexroError: if it cannot be read, or is not a project that can be trusted; the message names
@@ -44,38 +51,68 @@ def load_project(path: Path) -> tuple[Project, FileState]:
         content, state = read_file(path)
     except OSError as error:
         raise FexroError(f"{path}: {error.strerror or error}.") from error
-    content = content.removeprefix(BYTE_ORDER_MARK)
-    if not content.lstrip(b" \t\r\n").startswith(b"{"):
-        raise InputError(path.name, _glimpse(content), "a Fexro project, a JSON object")
     return parse_project(content, path.name), state
 
 
 def parse_project(content: bytes, name: str) -> Project:
     """Read a project from the bytes of a file called `name`; see `read_project`."""
-    data = _parse_json(content, name)
-    if not isinstance(data, dict) or data.get("format") != FORMAT:
-        found = data.get("format") if isinstance(data, dict) else type(data).__name__
-        raise InputError(f"{name}: format", f"“{found}”", f"“{FORMAT}”")
-    version = data.get("version")
-    if isinstance(version, int) and version > VERSION:
-        raise InputError(
-            f"{name}: version", f"{version}, written by a newer Fexro", f"up to {VERSION}"
-        )
-    if version is not None and type(version) is not int:
-        raise InputError(f"{name}: version", json.dumps(version)[:80], f"{VERSION}")
+    content = content.removeprefix(BYTE_ORDER_MARK)
+    if content.startswith(MAGIC):
+        contents = unpack(content, name)
+    elif content.lstrip(b" \t\r\n").startswith(b"{"):
+        contents = Contents(parse_json(content, name), {})
+    else:
+        found = _glimpse(content)
+        raise InputError(name, found, "a Fexro project, a container or a JSON object")
+    return project_of(contents, name)
+
+
+def project_of(contents: Contents, name: str) -> Project:
+    """Return the project that a document and its arrays describe; see `read_project`."""
+    data = _present_version(contents.document, name)
     try:
-        project = Project.model_validate(data)
-    except ValidationError:
-        raise refusal(data, name) from None
-    try:
+        forces = {
+            field: read_forces(data[field], contents.arrays.get(field), field)
+            for field in FORCES
+            if field in data
+        }
+        project = _validated({k: v for k, v in data.items() if k not in FORCES}, name)
+        project = project.changed(**forces)
         verify(project)
     except InputError as error:
+        if error.where.startswith(f"{name}: "):
+            raise
         raise InputError(f"{name}: {error.where}", error.found, error.allowed) from error
     return project
 
 
+def _present_version(data: Any, name: str) -> dict[str, Any]:
+    """Return the data of a document of any version as the present one has them."""
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        found = data.get("format") if isinstance(data, dict) else type(data).__name__
+        raise InputError(f"{name}: format", f"“{found}”", f"“{FORMAT}”")
+    if "version" not in data:
+        raise InputError(f"{name}: version", "nothing", "a value; it is required")
+    version = data["version"]
+    if type(version) is not int or version < 1:
+        raise InputError(f"{name}: version", json.dumps(version)[:80], f"1 to {VERSION}")
+    if version > VERSION:
+        found = f"{version}, written by a newer Fexro"
+        raise InputError(f"{name}: version", found, f"up to {VERSION}")
+    return migrated(data)
+
+
+def _validated(data: dict[str, Any], name: str) -> Project:
+    try:
+        return Project.model_validate(data)
+    except ValidationError:
+        raise refusal(data, name) from None
+
+
 def write_project(project: Project, path: Path, known: FileState | None = None) -> FileState:
     """Write a project file and return its state; the old one stays until the new one is complete.
+
+    A name that ends in `.json` makes it JSON, any other a container.
 
     Args:
         project: the project.
@@ -86,89 +123,73 @@ def write_project(project: Project, path: Path, known: FileState | None = None) 
         ChangedOutsideError: if the file is no longer what is known.
         FexroError: if it cannot be written.
     """
-    return replace_file(path, project_text(project).encode(), known)
+    as_json = path.name.endswith(".json")
+    content = project_text(project).encode() if as_json else project_bytes(project)
+    return replace_file(path, content, known)
 
 
 def project_text(project: Project) -> str:
-    """Return the text of a project's file."""
-    return _written(project.model_dump(mode="json"), "\n") + "\n"
+    """Return a project as the text of a JSON file."""
+    return json_text(_document(project) | {f: forces_rows(getattr(project, f)) for f in FORCES})
 
 
-def _written(value: Any, line: str) -> str:
-    """Write a value as JSON; rows of numbers read better, and compare better, on one line."""
-    inner = line + " "
-    match value:
-        case dict() if value:
-            members = (
-                f"{json.dumps(k, ensure_ascii=False)}: {_written(v, inner)}"
-                for k, v in value.items()
-            )
-            return f"{{{inner}{f',{inner}'.join(members)}{line}}}"
-        case list() if value and not all(isinstance(item, int | float) for item in value):
-            return f"[{inner}{f',{inner}'.join(_written(item, inner) for item in value)}{line}]"
-    return _text(value)
+def project_bytes(project: Project) -> bytes:
+    """Return a project as the bytes of a container."""
+    heads = {field: forces_head(getattr(project, field)) for field in FORCES}
+    arrays = {field: getattr(project, field).values for field in FORCES}
+    return pack(Contents(_document(project) | heads, arrays))
 
 
-def _text(value: Any) -> str:
-    return json.dumps(value, ensure_ascii=False)
+def _document(project: Project) -> dict[str, Any]:
+    return project.model_dump(mode="json")
 
 
-class _Repeated(dict[str, Any]):
-    """An object of JSON in which a key stands twice."""
-
-    key = ""
-
-
-def _parse_json(content: bytes, name: str) -> Any:
-    """Return the value of a JSON text in which no key stands twice.
-
-    Raises:
-        InputError: if it is not such a text.
-    """
-    repeated: list[_Repeated] = []
-
-    def take(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-        found = dict(pairs)
-        if len(found) == len(pairs):
-            return found
-        marked = _Repeated(found)
-        seen: set[str] = set()
-        marked.key = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
-        repeated.append(marked)
-        return marked
-
-    try:
-        data = json.loads(content.decode("utf-8"), object_pairs_hook=take)
-    except RecursionError:
-        raise InputError(name, "brackets nested too deep", "a Fexro project") from None
-    except ValueError as error:
-        raise InputError(name, f"text that is not JSON ({error})", "a JSON object") from error
-    if repeated:
-        place = f"{_path_to(repeated[-1], data)}.{repeated[-1].key}".lstrip(".")
-        raise InputError(f"{name}: {place}", "the same key twice", "each key once")
-    return data
-
-
-def _path_to(sought: _Repeated, data: Any) -> str:
-    """Return the path to an object inside the data, which is known to hold it."""
-    waiting: list[tuple[str, Any]] = [("", data)]
-    while waiting:
-        path, value = waiting.pop()
-        if value is sought:
-            return path
-        if isinstance(value, dict):
-            waiting += [(f"{path}.{key}", item) for key, item in value.items()]
-        elif isinstance(value, list):
-            waiting += [(f"{path}[{i}]", item) for i, item in enumerate(value)]
-    return ""
+_ROWS = {
+    "type": "object",
+    "description": "N, Vx, Vy, T, Mx, My at the top and at the bottom of lifts, kN and kN·m",
+    "properties": {
+        "columns": {"type": "array", "items": {"type": "string"}},
+        "members": {
+            "type": "array",
+            "items": {
+                "type": "object",
+                "properties": {
+                    "mark": {"type": "string"},
+                    "storey": {"type": "string"},
+                    "rows": {
+                        "type": "object",
+                        "additionalProperties": {
+                            "type": "array",
+                            "minItems": 2,
+                            "maxItems": 2,
+                            "items": {
+                                "type": "array",
+                                "minItems": 6,
+                                "maxItems": 6,
+                                "items": {"type": "number"},
+                            },
+                        },
+                    },
+                },
+                "required": ["mark", "storey", "rows"],
+                "additionalProperties": False,
+            },
+        },
+    },
+    "required": ["columns", "members"],
+    "additionalProperties": False,
+}
 
 
 def project_schema() -> dict[str, Any]:
-    """Return the JSON Schema of the project file."""
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **Project.model_json_schema(),
+    """Return the JSON Schema of the project as one JSON file."""
+    schema = Project.model_json_schema()
+    described = {
+        "case_forces": {**_ROWS, "title": "Forces under the load cases"},
+        "factored_forces": {**_ROWS, "title": "Forces of combinations that are given factored"},
     }
+    schema["properties"] |= described
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}
 
 
 def _glimpse(head: bytes) -> str:

@@ -1,8 +1,9 @@
 """The journal of edits not yet saved, from which a project is recovered after a crash.
 
-A journal is a file of JSON lines: what it belongs to, the project as it was, and each edit as the
-difference it made. Its writer holds a lock on it for as long as it lives; a journal that nobody
-holds is what was open when a process ended. A last line that is torn is left out.
+A journal is a file of JSON lines: what it belongs to, and each edit as the difference it made. The
+project as it was is a container beside it. Its writer holds a lock on it for as long as it lives; a
+journal that nobody holds is what was open when a process ended. A last line that is torn is left
+out.
 """
 
 from __future__ import annotations
@@ -19,14 +20,17 @@ from typing import Any, BinaryIO
 
 from platformdirs import user_state_path
 
+from fexro.core.arrays import FloatArray
 from fexro.core.errors import FexroError
-from fexro.project.file import parse_project
-from fexro.project.model import Project
+from fexro.project.container import Contents, unpack
+from fexro.project.file import project_bytes, project_of
+from fexro.project.forces_data import forces_rows
+from fexro.project.project import FORCES, Project
 from fexro.project.storage import FileState
 
 __all__ = ["Journal", "LostProject", "journal_folder", "lost_projects"]
 
-FORMAT, VERSION, SUFFIX = "fexro journal", 1, ".journal"
+FORMAT, VERSION, SUFFIX, SNAPSHOT = "fexro journal", 2, ".journal", ".snapshot"
 
 
 def journal_folder() -> Path:
@@ -72,7 +76,7 @@ class Journal:
     def remove(self) -> None:
         """Remove the file: what it holds is saved, or not wanted."""
         if self._file is not None and self._path is not None:
-            self._path.unlink(missing_ok=True)
+            _remove(self._path)
             self._file.close()
         self._file = self._path = None
 
@@ -89,7 +93,11 @@ class Journal:
             "file": None if state is None else [list(state.mark), state.digest.hex()],
             "at": _now(),
         }
-        self._write(head, {"snapshot": project.model_dump(mode="json")})
+        with self._path.with_suffix(SNAPSHOT).open("xb") as snapshot:
+            snapshot.write(project_bytes(project))
+            snapshot.flush()
+            os.fsync(snapshot.fileno())
+        self._write(head)
 
     def _write(self, *entries: dict[str, Any]) -> None:
         assert self._file is not None
@@ -125,16 +133,20 @@ class LostProject:
         Raises:
             FexroError: if the journal is damaged.
         """
-        entries = list(_entries(self.journal))
-        data = next(entry["snapshot"] for entry in entries if "snapshot" in entry)
-        for entry in entries:
+        name = f"journal of {self.name}"
+        try:
+            contents = unpack(self.journal.with_suffix(SNAPSHOT).read_bytes(), name)
+        except OSError as error:
+            raise FexroError(f"{name} cannot be read: {error.strerror or error}.") from error
+        document, arrays = dict(contents.document), dict(contents.arrays)
+        for entry in _entries(self.journal):
             if "change" in entry:
-                _apply(data, entry["change"])
-        return parse_project(json.dumps(data).encode(), f"journal of {self.name}")
+                _apply(document, arrays, entry["change"])
+        return project_of(Contents(document, arrays), name)
 
     def forget(self) -> None:
         """Remove the journal."""
-        self.journal.unlink(missing_ok=True)
+        _remove(self.journal)
 
 
 def lost_projects(folder: Path) -> list[LostProject]:
@@ -149,7 +161,7 @@ def lost_projects(folder: Path) -> list[LostProject]:
                 fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
                 lost = _lost(path)
                 if lost is None:
-                    path.unlink(missing_ok=True)
+                    _remove(path)
                 else:
                     found.append(lost)
         except (OSError, FexroError):
@@ -160,7 +172,7 @@ def lost_projects(folder: Path) -> list[LostProject]:
 def _lost(path: Path) -> LostProject | None:
     entries = list(_entries(path))
     edits = [entry for entry in entries if "change" in entry]
-    if len(entries) < 3 or not edits or entries[0].get("format") != FORMAT:
+    if not edits or entries[0].get("format") != FORMAT or entries[0].get("version") != VERSION:
         return None
     head = entries[0]
     file = None if head["path"] is None else Path(head["path"])
@@ -184,12 +196,22 @@ def _entries(path: Path) -> Iterator[dict[str, Any]]:
         raise FexroError(f"{path} cannot be read: {error}.") from error
 
 
+def _remove(journal: Path) -> None:
+    """Remove a journal and, after it, the project it begins with."""
+    journal.unlink(missing_ok=True)
+    journal.with_suffix(SNAPSHOT).unlink(missing_ok=True)
+
+
 def _difference(before: Project, after: Project) -> dict[str, Any]:
     """Return what an edit changed: whole fields, or the lifts of a building that kept its shape."""
     change: dict[str, Any] = {}
     for name in type(before).model_fields:
         old, new = getattr(before, name), getattr(after, name)
-        if name != "marks" and old is not new and old != new:
+        if name == "marks" or old is new or old == new:
+            continue
+        if name in FORCES:
+            change[name] = forces_rows(new)
+        else:
             change[name] = after.model_dump(mode="json", include={name})[name]
     if before.marks is not after.marks:
         if _shape(before) == _shape(after):
@@ -208,9 +230,11 @@ def _shape(project: Project) -> list[tuple[str, int]]:
     return [(mark.name, len(mark.lifts)) for mark in project.marks]
 
 
-def _apply(data: dict[str, Any], change: dict[str, Any]) -> None:
+def _apply(data: dict[str, Any], arrays: dict[str, FloatArray], change: dict[str, Any]) -> None:
     for i, j, lift in change.pop("lifts", ()):
         data["marks"][i]["lifts"][j] = lift
+    for name in change.keys() & arrays.keys():
+        del arrays[name]  # the change holds its rows
     data.update(change)
 
 

@@ -11,16 +11,20 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from fexro.core.errors import InputError
-from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.project.model import Combination, LiftModel, Mark, Project, Storey
+from fexro.project.basis import ConcreteGrade, SteelGrade
+from fexro.project.cases import Combination, LoadCase
+from fexro.project.column import LiftModel, Mark
+from fexro.project.project import Project
+from fexro.project.storey import Storey
 
 __all__ = ["refusal"]
 
 MOST_PROBLEMS, SHOWN_PROBLEMS = 20, 4
 LISTS: dict[str, type[BaseModel]] = {
-    "concretes": Concrete,
-    "steels": ReinforcingSteel,
+    "concretes": ConcreteGrade,
+    "steels": SteelGrade,
     "storeys": Storey,
+    "cases": LoadCase,
     "combinations": Combination,
     "marks": Mark,
 }
@@ -111,10 +115,9 @@ def _allowed(problem: Any) -> str:
         "list_type": "a list",
         "tuple_type": "a list",
         "dict_type": "an object",
+        "mapping_type": "an object",
         "model_type": "an object",
         "model_attributes_type": "an object",
-        "missing_argument": "five numbers: N, Mx, My, Vx, Vy",
-        "unexpected_positional_argument": "five numbers: N, Mx, My, Vx, Vy",
         "value_error": "{error}",
     }.get(problem["type"])
     return allowed.format(**problem.get("ctx", {})) if allowed else problem["msg"].lower()

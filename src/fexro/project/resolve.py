@@ -6,41 +6,26 @@ import itertools
 from collections.abc import Iterable
 from functools import lru_cache
 
-import numpy as np
-
-from fexro.core.actions import Actions
-from fexro.core.codes.registry import design_code
 from fexro.core.errors import InputError
 from fexro.core.facts import ColumnFacts, CrossSection, Lengths
-from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.members.lift import Lift
-from fexro.core.records import look
-from fexro.core.section.bars import parse_call_out, parse_ties
-from fexro.core.section.layout import Section, build_section
-from fexro.project.model import Basis, LiftKey, LiftModel, Project, SectionModel
+from fexro.project.actions import actions_of
+from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
+from fexro.project.column import LiftKey, LiftModel
+from fexro.project.project import Project
+from fexro.project.records import look
+from fexro.project.section import SectionModel, section_of
 
-__all__ = ["resolve_lift", "section_of", "verify", "verify_lift"]
+__all__ = ["resolve_lift", "verify", "verify_lift"]
 
 SAME_LEVEL = 1e-3  # m
 
 
 @lru_cache(maxsize=4096)
-def section_of(model: SectionModel) -> Section:
-    """Return the section of a call-out, its bars laid out.
-
-    Raises:
-        InputError: where a call-out is not understood or the bars have no place.
-    """
-    groups = parse_call_out(model.bars, "section.bars")
-    ties = parse_ties(model.ties, "section.ties")
-    return build_section(model.shape, model.cover, groups, ties)
-
-
-@lru_cache(maxsize=4096)
 def _cross_section(
-    section: SectionModel, concrete: Concrete, steel: ReinforcingSteel
+    section: SectionModel, concrete: ConcreteGrade, steel: SteelGrade
 ) -> CrossSection:
-    return CrossSection(section_of(section), concrete, steel)
+    return CrossSection(section_of(section), concrete.material(), steel.material())
 
 
 def resolve_lift(
@@ -60,47 +45,42 @@ def resolve_lift(
     model = model or project.by_key[key]
     basis = basis or project.basis
     section = _cross_section(
-        model.section, project.concrete(model.concrete), project.steel(model.steel)
+        model.section,
+        project.concrete_by_name[model.concrete],
+        project.steel_by_name[model.steel],
     )
-    height = next(storey.height for storey in project.storeys if storey.name == key.storey)
-    lengths = Lengths(1e3 * height)
+    lengths = Lengths(1e3 * project.storey_by_name[key.storey].height)
     facts = ColumnFacts(section, basis.aggregate, lengths, lengths)
-    applying = [c.name for c in project.combinations if c.applies(key)]
-    names = tuple(name for name in applying if name in model.forces)
-    missing = tuple(name for name in applying if name not in model.forces)
-    # As they stand in the file: N, Mx, My, Vx, Vy.
-    rows = np.array([model.forces[name] for name in names], dtype=float).reshape(-1, 2, 5)
-    forces = np.zeros((len(names), 2, 6))
-    forces[..., [0, 4, 5, 1, 2]] = rows * [1e3, 1e6, 1e6, 1e3, 1e3]
-    code = design_code(basis.code, basis.system, basis.annex)
-    return Lift(key.mark, key.storey, facts, code, Actions(names, forces, missing))
+    return Lift(key.mark, key.storey, facts, basis.design_code, actions_of(project, key))
 
 
 def verify(project: Project) -> None:
     """Refuse a project whose parts do not fit together.
 
     Raises:
-        InputError: for duplicate names, names that nothing bears, missing combinations, storeys out
-            of order, and sections that cannot be built; says where in the file.
+        InputError: for a code that is not on offer, duplicate names, names that nothing bears,
+            storeys out of order, and sections that cannot be built; says where in the file.
     """
-    for field in ("concretes", "steels", "storeys", "combinations", "marks"):
-        names = [item.name for item in getattr(project, field)]
-        if not names:
-            raise InputError(field, "an empty list", "at least one entry")
-        _refuse_duplicates(field, names)
     try:
-        design_code(project.basis.code, project.basis.system, project.basis.annex)
+        assert project.basis.design_code
     except InputError as error:
         raise InputError(f"basis.{error.where}", error.found, error.allowed) from None
+    for field in ("concretes", "steels", "storeys", "combinations", "marks"):
+        if not getattr(project, field):
+            raise InputError(field, "an empty list", "at least one entry")
+    for field in ("concretes", "steels", "storeys", "cases", "combinations", "marks"):
+        _refuse_duplicates(field, [item.name for item in getattr(project, field)])
     _refuse_disorder(project)
     for i, mark in enumerate(project.marks):
         _refuse_duplicates(f"marks[{i}].lifts", [lift.storey for lift in mark.lifts])
         for j, lift in enumerate(mark.lifts):
             verify_lift(project, lift, f"marks[{i}].lifts[{j}]")
+    _refuse_loose_combinations(project)
+    _refuse_loose_forces(project)
 
 
 def _refuse_disorder(project: Project) -> None:
-    """Refuse storeys out of order or within one another, and exemptions of what there is not."""
+    """Refuse storeys out of order or within one another."""
     for i, (upper, lower) in enumerate(itertools.pairwise(project.storeys)):
         if lower.level >= upper.level:
             raise InputError(
@@ -116,8 +96,17 @@ def _refuse_disorder(project: Project) -> None:
                 f" below {lower.name} at {lower.level:g} m",
                 f"{upper.level - lower.level:g} m or less",
             )
+
+
+def _refuse_loose_combinations(project: Project) -> None:
+    """Refuse exemptions of members that there are not, and factors of cases that there are not."""
     marks = {mark.name: {lift.storey for lift in mark.lifts} for mark in project.marks}
+    cases = [case.name for case in project.cases]
     for i, combination in enumerate(project.combinations):
+        for name in combination.factors:
+            if name not in cases:
+                allowed = f"one of {_listed(cases)}" if cases else "a load case; there is none"
+                raise InputError(f"combinations[{i}].factors", f"“{name}”", allowed)
         for j, member in enumerate(combination.not_for):
             where = f"combinations[{i}].not_for[{j}]"
             if member.mark not in marks:
@@ -128,19 +117,31 @@ def _refuse_disorder(project: Project) -> None:
                 raise InputError(where, f"“{member.storey}”", allowed)
 
 
+def _refuse_loose_forces(project: Project) -> None:
+    """Refuse forces of lifts, cases and combinations that there are not."""
+    for field, forces, known in (
+        ("case_forces", project.case_forces, [case.name for case in project.cases]),
+        ("factored_forces", project.factored_forces, [c.name for c in project.combinations]),
+    ):
+        for i, name in enumerate(forces.columns):
+            if name not in known:
+                allowed = f"one of {_listed(known)}" if known else "none; there is no load case"
+                raise InputError(f"{field}.columns[{i}]", f"“{name}”", allowed)
+        for i, key in enumerate(forces.members):
+            if key not in project.by_key:
+                allowed = f"a lift, such as {_listed([str(k) for k in project.by_key][:3])}"
+                raise InputError(f"{field}.members[{i}]", f"“{key}”", allowed)
+
+
 def verify_lift(project: Project, lift: LiftModel, where: str) -> None:
     """Refuse a lift that names what the project lacks or whose section cannot be built."""
     for field, value, known in (
-        ("storey", lift.storey, [storey.name for storey in project.storeys]),
-        ("concrete", lift.concrete, [concrete.name for concrete in project.concretes]),
-        ("steel", lift.steel, [steel.name for steel in project.steels]),
+        ("storey", lift.storey, project.storey_by_name),
+        ("concrete", lift.concrete, project.concrete_by_name),
+        ("steel", lift.steel, project.steel_by_name),
     ):
         if value not in known:
-            raise InputError(f"{where}.{field}", f"“{value}”", f"one of {_listed(known)}")
-    known = [combination.name for combination in project.combinations]
-    for name in lift.forces:
-        if name not in known:
-            raise InputError(f"{where}.forces", f"“{name}”", f"one of {_listed(known)}")
+            raise InputError(f"{where}.{field}", f"“{value}”", f"one of {_listed(list(known))}")
     try:
         section_of(lift.section)
     except InputError as error:

@@ -25,9 +25,10 @@ from fexro.core.quantities import UnitSystem
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, Rectangle
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.checking import check_in_processes, check_project
-from fexro.project.model import LiftKey, Member
+from fexro.project.column import LiftKey, Member
 from fexro.project.resolve import resolve_lift
 from tests.conftest import make_column, make_lift
+from tests.projects import rows_of, with_rows
 
 ANALYSED = np.array([[[1.5e6, 2e8, 1e8], [1.6e6, -1e8, 5e7]], [[-2e5, 5e7, 0], [-1e5, 0, 2e7]]])
 
@@ -98,35 +99,20 @@ def test_a_combination_without_forces_leaves_a_lift_unchecked():
 def test_combinations_that_do_not_apply_to_a_member_are_not_missed():
     project = tarnholm_archive()
     key = LiftKey("C4", "L1")
-    model = project.by_key[key]
-    kept = {"U2": model.forces["U2"]}
-    marks = [
-        mark.model_copy(
-            update={
-                "lifts": [
-                    x.model_copy(update={"forces": kept}) if x is model else x for x in mark.lifts
-                ]
-            }
-        )
-        for mark in project.marks
-    ]
-    bare = project.model_copy(update={"marks": marks})
-    bare.__dict__.pop("by_key", None)
+    bare = with_rows(project, key, {"U2": rows_of(project, key)["U2"]})
     result = check_lift(resolve_lift(bare, key))
     assert result.state is State.NOT_CHECKED
     assert len(result.lift.actions.missing) == 13
     assert result.utilisation < 0.8 < check_lift(resolve_lift(project, key)).utilisation
-    exempt = [
+    exempt = tuple(
         c if c.name == "U2" else c.model_copy(update={"not_for": (Member(mark="C4"),)})
         for c in project.combinations
-    ]
-    told = bare.model_copy(update={"combinations": exempt})
-    told.__dict__.pop("by_key", None)
+    )
+    told = bare.changed(combinations=exempt)
     assert check_lift(resolve_lift(told, key)).lift.actions.missing == ()
     assert check_lift(resolve_lift(told, key)).state is State.ATTENTION
     # Forces of a combination that does not apply are kept in the file and not used.
-    unused = project.model_copy(update={"combinations": exempt})
-    unused.__dict__.pop("by_key", None)
+    unused = project.changed(combinations=exempt)
     assert resolve_lift(unused, key).actions.combinations == ("U2",)
 
 

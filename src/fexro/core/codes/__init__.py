@@ -108,6 +108,11 @@ class StrengthTopic(Protocol):
 class StabilityTopic(Protocol):
     """From analysed forces to the demands that a section must meet."""
 
+    @property
+    def couples_storey(self) -> bool:
+        """Whether the demands of a lift depend on the others of its storey."""
+        ...
+
     def stiffness(self, facts: ColumnFacts) -> Stiffness | None:
         """Return the stiffness of a lift, if the topic needs it."""
         ...

@@ -11,7 +11,7 @@ from fexro.core.arrays import FloatArray
 from fexro.core.errors import InputError
 from fexro.core.section.bars import BarGroup, Bars, BarSize, Ties
 from fexro.core.section.outline import Outline
-from fexro.core.section.shapes import Circle, HollowCircle, Rectangle, Shape
+from fexro.core.section.shapes import Circle, HollowCircle, HollowRectangle, Rectangle, Shape
 
 __all__ = ["Section", "build_section"]
 
@@ -61,7 +61,7 @@ def build_section(
     if isinstance(shape, Circle | HollowCircle):
         x, y, placed = _on_ring(shape.diameter, cover + ties.size.diameter, sizes)
     else:
-        symmetric = isinstance(shape, Rectangle) or shape.kind == "hollow rectangle"
+        symmetric = isinstance(shape, Rectangle | HollowRectangle)
         x, y, placed = _along_sides(outline, cover + ties.size.diameter, sizes, symmetric, where)
     bars = Bars(
         x,

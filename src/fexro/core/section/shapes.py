@@ -1,15 +1,15 @@
-"""The shapes a column may have; each knows its outline and how it is called."""
+"""The shapes a column may have; each knows its outline and how it is called. Lengths in mm."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Literal, TypeAlias
+from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
-from pydantic import FailFast, Field, model_validator
 
 from fexro.core.arrays import FloatArray
-from fexro.core.records import Number, Record
+from fexro.core.errors import InputError
 from fexro.core.section.outline import Outline, circle_ring
 
 __all__ = [
@@ -22,22 +22,29 @@ __all__ = [
     "Shape",
 ]
 
-Size = Annotated[Number, Field(ge=50, le=20_000, description="mm")]
-Coordinate = Annotated[Number, Field(ge=-100_000, le=100_000, description="mm")]
-Ring = Annotated[
-    tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, max_length=2000), FailFast()
-]
-
+THINNEST_RING, LEAST_VOID, LEAST_STEP = 25.0, 10.0, 10.0
 
 Write = Callable[[float], str]
 
 
-class Rectangle(Record):
+class Shape(Protocol):
+    """A shape of a section."""
+
+    def label(self, write: Write) -> str:
+        """Return how the section is called on a schedule; `write` writes a length."""
+        ...
+
+    def outline(self) -> Outline:
+        """Return the outline."""
+        ...
+
+
+@dataclass(frozen=True)
+class Rectangle:
     """A solid rectangle: width along x, depth along y."""
 
-    kind: Literal["rectangle"] = "rectangle"
-    width: Size
-    depth: Size
+    width: float
+    depth: float
 
     def label(self, write: Write) -> str:
         """Return how the section is called on a schedule; `write` writes a length."""
@@ -48,11 +55,11 @@ class Rectangle(Record):
         return Outline((_box(self.width, self.depth),))
 
 
-class Circle(Record):
+@dataclass(frozen=True)
+class Circle:
     """A solid circle."""
 
-    kind: Literal["circle"] = "circle"
-    diameter: Size
+    diameter: float
 
     def label(self, write: Write) -> str:
         """Return how the section is called on a schedule; `write` writes a length."""
@@ -63,18 +70,21 @@ class Circle(Record):
         return Outline((circle_ring(self.diameter),))
 
 
-class HollowCircle(Record):
-    """A circle with a concentric round void."""
+@dataclass(frozen=True)
+class HollowCircle:
+    """A circle with a concentric round void.
 
-    kind: Literal["hollow circle"] = "hollow circle"
-    diameter: Size
-    void_diameter: Size
+    Raises:
+        InputError: if the void leaves no wall.
+    """
 
-    @model_validator(mode="after")
-    def _void_inside(self) -> HollowCircle:
-        if self.void_diameter > self.diameter - 50:
-            raise ValueError("the void must leave a wall of at least 25 mm")
-        return self
+    diameter: float
+    void_diameter: float
+
+    def __post_init__(self) -> None:
+        if self.void_diameter > self.diameter - 2 * THINNEST_RING:
+            allowed = f"the void must leave a wall of at least {THINNEST_RING:g} mm"
+            raise InputError("void", f"{self.void_diameter:g} mm", allowed)
 
     def label(self, write: Write) -> str:
         """Return how the section is called on a schedule; `write` writes a length."""
@@ -85,19 +95,22 @@ class HollowCircle(Record):
         return Outline((circle_ring(self.diameter), circle_ring(self.void_diameter)[::-1]))
 
 
-class HollowRectangle(Record):
-    """A rectangle with a concentric rectangular void and walls of one thickness."""
+@dataclass(frozen=True)
+class HollowRectangle:
+    """A rectangle with a concentric rectangular void and walls of one thickness.
 
-    kind: Literal["hollow rectangle"] = "hollow rectangle"
-    width: Size
-    depth: Size
-    wall: Annotated[Number, Field(ge=25, le=5_000, description="mm")]
+    Raises:
+        InputError: if the walls leave no void.
+    """
 
-    @model_validator(mode="after")
-    def _void_inside(self) -> HollowRectangle:
-        if 2 * self.wall > min(self.width, self.depth) - 10:
-            raise ValueError("the walls must leave a void of at least 10 mm between them")
-        return self
+    width: float
+    depth: float
+    wall: float
+
+    def __post_init__(self) -> None:
+        if 2 * self.wall > min(self.width, self.depth) - LEAST_VOID:
+            allowed = f"the walls must leave a void of at least {LEAST_VOID:g} mm between them"
+            raise InputError("wall", f"{self.wall:g} mm", allowed)
 
     def label(self, write: Write) -> str:
         """Return how the section is called on a schedule; `write` writes a length."""
@@ -109,19 +122,24 @@ class HollowRectangle(Record):
         return Outline((_box(self.width, self.depth), void[::-1]))
 
 
-class LShape(Record):
-    """Two legs sharing the corner at lower left: width along x, depth along y, leg thickness."""
+@dataclass(frozen=True)
+class LShape:
+    """Two legs sharing the corner at lower left: width along x, depth along y, leg thickness.
 
-    kind: Literal["L"] = "L"
-    width: Size
-    depth: Size
-    leg: Size
+    Raises:
+        InputError: if a leg is as thick as the shape.
+    """
 
-    @model_validator(mode="after")
-    def _leg_inside(self) -> LShape:
-        if self.leg > min(self.width, self.depth) - 10:
-            raise ValueError("the leg must be at least 10 mm thinner than the width and the depth")
-        return self
+    width: float
+    depth: float
+    leg: float
+
+    def __post_init__(self) -> None:
+        if self.leg > min(self.width, self.depth) - LEAST_STEP:
+            allowed = (
+                f"the leg must be at least {LEAST_STEP:g} mm thinner than the width and the depth"
+            )
+            raise InputError("leg", f"{self.leg:g} mm", allowed)
 
     def label(self, write: Write) -> str:
         """Return how the section is called on a schedule; `write` writes a length."""
@@ -133,20 +151,22 @@ class LShape(Record):
         return Outline((np.array([[0, 0], [w, 0], [w, t], [t, t], [t, d], [0, d]], dtype=float),))
 
 
-class PolygonShape(Record):
-    """Any polygon with any number of voids."""
+Ring = tuple[tuple[float, float], ...]
 
-    kind: Literal["polygon"] = "polygon"
+
+@dataclass(frozen=True)
+class PolygonShape:
+    """Any polygon with any number of voids.
+
+    Raises:
+        InputError: if it encloses no clear area; see `Outline.from_polygons`.
+    """
+
     outer: Ring
-    voids: Annotated[tuple[Ring, ...], Field(max_length=50), FailFast()] = ()
+    voids: tuple[Ring, ...] = ()
 
-    @model_validator(mode="after")
-    def _simple(self) -> PolygonShape:
-        try:
-            self.outline()
-        except Exception as error:
-            raise ValueError(str(error)) from error
-        return self
+    def __post_init__(self) -> None:
+        self.outline()
 
     def label(self, write: Write) -> str:
         """Return how the section is called on a schedule; `write` writes a length."""
@@ -156,12 +176,6 @@ class PolygonShape(Record):
         """Return the outline as given."""
         voids = [np.asarray(ring, dtype=float) for ring in self.voids]
         return Outline.from_polygons([np.asarray(self.outer, dtype=float)], voids)
-
-
-Shape: TypeAlias = Annotated[
-    Rectangle | Circle | HollowCircle | HollowRectangle | LShape | PolygonShape,
-    Field(discriminator="kind"),
-]
 
 
 def _box(width: float, depth: float) -> FloatArray:

@@ -31,7 +31,9 @@ from fexro.core.quantities import Dimension, format_number, unit_of
 from fexro.desktop.bench.menus import act
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.theme import current_theme, font
-from fexro.project.model import Combination, LiftKey, Member, Project
+from fexro.project.cases import Combination
+from fexro.project.column import LiftKey, Member
+from fexro.project.project import Project
 
 __all__ = ["CombinationsTable"]
 

@@ -11,7 +11,7 @@ from fexro.desktop.bench.beside import Candidate
 from fexro.desktop.bench.menus import act
 from fexro.desktop.document import Document
 from fexro.desktop.text import menu_text
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 
 __all__ = ["CompareButton"]
 

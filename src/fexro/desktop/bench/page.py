@@ -27,7 +27,7 @@ from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.text import Label, tip_text
 from fexro.desktop.theme import current_theme
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 
 __all__ = ["BenchPage"]
 

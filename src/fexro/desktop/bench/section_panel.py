@@ -38,8 +38,8 @@ from fexro.desktop.fields import Field
 from fexro.desktop.schedule.model import write_length
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
-from fexro.project.model import LiftKey, LiftModel
-from fexro.project.resolve import section_of
+from fexro.project.column import LiftKey, LiftModel
+from fexro.project.section import section_of
 
 __all__ = ["SectionPanel"]
 

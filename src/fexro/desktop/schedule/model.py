@@ -13,8 +13,8 @@ from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.core.section.layout import Section
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.text import tip_text
-from fexro.project.model import LiftKey, LiftModel
-from fexro.project.resolve import section_of
+from fexro.project.column import LiftKey, LiftModel
+from fexro.project.section import section_of
 
 __all__ = ["CELL", "Cell", "ScheduleModel", "write_length"]
 
@@ -105,9 +105,8 @@ class ScheduleModel(QAbstractTableModel):
         system = project.basis.system
         if orientation == Qt.Orientation.Horizontal:
             mark = project.marks[section]
-            labels = {
-                lift.section.shape.label(lambda v: write_length(v, system)) for lift in mark.lifts
-            }
+            shapes = [lift.section.shape.geometry() for lift in mark.lifts]
+            labels = {shape.label(lambda v: write_length(v, system)) for shape in shapes}
             return mark.name, labels.pop() if len(labels) == 1 else "sections vary"
         storey = project.storeys[section]
         return storey.name, f"{_level(storey.level, system)}\n{_height(storey.height, system)}"

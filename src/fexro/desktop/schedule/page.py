@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 from fexro.desktop.document import Document
 from fexro.desktop.schedule.view import ScheduleView
 from fexro.desktop.schedule.worst_first import WorstFirst
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 
 __all__ = ["SchedulePage"]
 

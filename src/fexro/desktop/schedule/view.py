@@ -21,7 +21,7 @@ from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.schedule.model import CELL, Cell, ScheduleModel
 from fexro.desktop.theme import Theme, current_theme, font
-from fexro.project.model import LiftKey
+from fexro.project.column import LiftKey
 
 __all__ = ["ScheduleView"]
 

@@ -20,6 +20,11 @@ __all__ = ["StabilityACI", "slenderness"]
 class StabilityACI:
     """Demands are the forces as analysed."""
 
+    @property
+    def couples_storey(self) -> bool:
+        """Whether the demands depend on the storey: not without second-order effects."""
+        return False
+
     def stiffness(self, facts: ColumnFacts) -> Stiffness | None:
         """Return nothing: no second-order effect is computed."""
         return None

@@ -1,0 +1,61 @@
+"""What a whole project rests on: code, units, materials."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from fexro.core.codes import DesignCode
+from fexro.core.codes.registry import design_code
+from fexro.core.materials import Concrete, ReinforcingSteel
+from fexro.core.quantities import UnitSystem
+from fexro.project.records import Name, Number, Record
+
+__all__ = ["Basis", "ConcreteGrade", "SteelGrade"]
+
+
+class ConcreteGrade(Record):
+    """A concrete grade; strength is f'c (ACI) or fck (EN), MPa."""
+
+    name: Name
+    strength: Annotated[Number, Field(ge=5, le=200, description="MPa")]
+
+    def material(self) -> Concrete:
+        """Return the material the core computes with."""
+        return Concrete(self.name, self.strength)
+
+
+class SteelGrade(Record):
+    """A grade of reinforcing bar: yield strength and modulus, MPa."""
+
+    name: Name
+    yield_strength: Annotated[Number, Field(ge=100, le=1200, description="MPa")]
+    modulus: Annotated[Number, Field(ge=100_000, le=250_000, description="MPa")] = 200_000.0
+
+    def material(self) -> ReinforcingSteel:
+        """Return the material the core computes with."""
+        return ReinforcingSteel(self.name, self.yield_strength, self.modulus)
+
+
+class Basis(Record):
+    """What the whole project rests on."""
+
+    code: Annotated[Name, Field(description="key of a design code on offer")]
+    annex: Annotated[Name, Field(description="one that the code has")]
+    units: Literal["SI", "in-lb"]
+    aggregate: Annotated[Number, Field(ge=4, le=80, description="mm")]
+
+    @property
+    def system(self) -> UnitSystem:
+        """The units people see, and the edition of the code."""
+        return UnitSystem(self.units)
+
+    @property
+    def design_code(self) -> DesignCode:
+        """The design code.
+
+        Raises:
+            InputError: if there is no such code or annex.
+        """
+        return design_code(self.code, self.system, self.annex)

@@ -1,0 +1,99 @@
+"""The container file: a zip of `project.json` and the arrays of its forces."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from fexro.core.arrays import FloatArray
+from fexro.core.errors import InputError
+from fexro.project.json_text import json_text, parse_json
+from fexro.project.project import FORCES
+
+__all__ = ["MAGIC", "Contents", "pack", "unpack"]
+
+MAGIC = b"PK\x03\x04"
+DOCUMENT = "project.json"
+ARRAYS = {name: f"{name}.npy" for name in FORCES}
+LARGEST = 1024**3  # of all that is unpacked
+# The same content gives the same file.
+_EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+@dataclass(frozen=True)
+class Contents:
+    """What is in a container.
+
+    Attributes:
+        document: the JSON document, which says what the rows and columns of the arrays are.
+        arrays: by name.
+    """
+
+    document: Any
+    arrays: Mapping[str, FloatArray]
+
+
+def pack(contents: Contents) -> bytes:
+    """Return the bytes of a container; numbers are stored as they are, text is compressed."""
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as file:
+        text = json_text(contents.document).encode()
+        file.writestr(_entry(DOCUMENT), text, zipfile.ZIP_DEFLATED, 6)
+        for name, array in contents.arrays.items():
+            with file.open(_entry(ARRAYS[name]), "w", force_zip64=True) as entry:
+                np.lib.format.write_array(entry, np.ascontiguousarray(array), (1, 0), False)
+    return stream.getvalue()
+
+
+def _entry(name: str) -> zipfile.ZipInfo:
+    return zipfile.ZipInfo(name, _EPOCH)
+
+
+def unpack(content: bytes, name: str) -> Contents:
+    """Return what is in a container.
+
+    Args:
+        content: its bytes.
+        name: of the file, for the refusal.
+
+    Raises:
+        InputError: if it is damaged, too large, or holds something else.
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as file:
+            present = [info.filename for info in file.infolist()]
+            allowed = [DOCUMENT, *ARRAYS.values()]
+            for found in present:
+                if found not in allowed or present.count(found) > 1:
+                    raise InputError(name, f"“{found}” in it", f"{', '.join(allowed)}, each once")
+            if DOCUMENT not in present:
+                raise InputError(name, f"no {DOCUMENT} in it", "a Fexro project")
+            if sum(info.file_size for info in file.infolist()) > LARGEST:
+                found = f"more than {LARGEST // 1024**2} MB in it"
+                raise InputError(name, found, f"at most {LARGEST // 1024**2} MB")
+            document = parse_json(file.read(DOCUMENT), f"{name}, {DOCUMENT}")
+            arrays = {
+                key: _read_array(file, entry, name)
+                for key, entry in ARRAYS.items()
+                if entry in present
+            }
+    except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, RuntimeError) as error:
+        raise InputError(name, f"a damaged container ({error})", "a Fexro project") from None
+    return Contents(document, arrays)
+
+
+def _read_array(file: zipfile.ZipFile, entry: str, name: str) -> FloatArray:
+    where = f"{name}, {entry}"
+    try:
+        with file.open(entry) as stream:
+            array = np.lib.format.read_array(stream, allow_pickle=False)
+    except (ValueError, zipfile.BadZipFile, EOFError) as error:
+        raise InputError(where, f"no array ({error})", "an array of numbers") from None
+    if array.dtype != np.float64:
+        raise InputError(where, f"numbers of type {array.dtype}", "float64")
+    return array

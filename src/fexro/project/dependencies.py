@@ -1,0 +1,62 @@
+"""Which lifts are other facts after an edit: worked out from the project before and after."""
+
+from __future__ import annotations
+
+from fexro.project.column import LiftKey
+from fexro.project.project import Project
+
+__all__ = ["affected"]
+
+
+def affected(before: Project, after: Project) -> frozenset[LiftKey]:
+    """Return the lifts whose facts, forces or code are not what they were.
+
+    Lifts that are only before are left out: nothing is found of them any more.
+    """
+    if before.basis != after.basis:
+        return frozenset(after.by_key)
+    found = {key for key in after.by_key if _facts(before, key) != _facts(after, key)}
+    found |= before.case_forces.changed(after.case_forces)
+    found |= before.factored_forces.changed(after.factored_forces)
+    found |= _by_combinations(before, after)
+    found &= after.by_key.keys()
+    return _with_storeys(before, after, found)
+
+
+def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
+    lift = project.by_key.get(key)
+    if lift is None:
+        return ()
+    return (
+        lift,
+        project.concrete_by_name[lift.concrete],
+        project.steel_by_name[lift.steel],
+        project.storey_by_name[key.storey].height,
+    )
+
+
+def _by_combinations(before: Project, after: Project) -> set[LiftKey]:
+    if before.combinations is after.combinations and before.cases is after.cases:
+        return set()
+    old, new = ({c.name: c for c in p.combinations} for p in (before, after))
+    if before.cases != after.cases or list(old) != list(new):
+        return set(after.by_key)
+    found: set[LiftKey] = set()
+    for name, combination in new.items():
+        former = old[name]
+        if former is combination or former == combination:
+            continue
+        if former.factors != combination.factors:
+            found |= {k for k in after.by_key if former.applies(k) or combination.applies(k)}
+        else:
+            found |= {k for k in after.by_key if former.applies(k) != combination.applies(k)}
+    return found
+
+
+def _with_storeys(before: Project, after: Project, found: set[LiftKey]) -> frozenset[LiftKey]:
+    """Add the other lifts of the storeys where the code couples them by their sway."""
+    if not after.basis.design_code.stability.couples_storey:
+        return frozenset(found)
+    gone = before.by_key.keys() - after.by_key.keys()
+    storeys = {key.storey for key in (*found, *gone)}
+    return frozenset(key for key in after.by_key if key.storey in storeys)
