@@ -10,8 +10,10 @@ import signal
 import subprocess
 import sys
 import time
+from pathlib import Path
 
 import pytest
+import typst
 from typer.testing import CliRunner
 
 from fexro import __version__
@@ -20,7 +22,7 @@ from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.results import spreadsheet_text
 from fexro.project.column import LiftKey
 from fexro.project.edits import replace_lift
-from fexro.project.file import write_project
+from fexro.project.file import read_project, write_project
 from tests.projects import demo_data
 
 runner = CliRunner()
@@ -310,3 +312,54 @@ def test_surface_refuses_with_a_sentence(arguments, words):
     assert done.returncode == 2
     assert done.stdout == ""
     assert all(word in done.stderr for word in words)
+
+
+def test_a_check_is_explained_in_text_typst_and_json():
+    text = command("explain", "demo", "C4", "L1", "--check", "bar ratio").stdout
+    # By hand: 10 D25 are 4 909 mm²; the L of 600 by 600 with legs of 250 is 237 500 mm².
+    assert "ρ_g = A_st / A_g = 4 908.74 / 237 500 = 0.020668   [10.6.1.1]" in text.replace(
+        "\u2009", " "
+    )
+    assert "Axial" not in text.split("Exceeds")[1].split("\n", 1)[1]
+    document = json.loads(command("explain", "demo", "C4", "L1", "--format", "json").stdout)
+    (lift,) = document["lifts"]
+    bending = lift["checks"][0]
+    assert (bending["check"], bending["lines"][-1]["symbol"]) == ("Axial + biaxial bending", "U")
+    assert bending["lines"][-1]["value"] == pytest.approx(1.04, abs=0.005)
+    markup = command("explain", "demo", "C4", "L1", "--format", "typst").stdout
+    assert typst.compile(markup.encode(), format="pdf").startswith(b"%PDF")
+
+
+def test_without_a_lift_all_are_explained():
+    text = command("explain", "demo", "--check", "Number of bars").stdout
+    assert text.count("n_min") == 36
+    assert "C6 · Roof: " in text
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (("C4",), "a mark and a level"),
+        (("C9", "L1"), "a mark of C1"),
+        (("C4", "L1", "--check", "Beauty"), "one of Axial + biaxial bending"),
+    ],
+)
+def test_what_cannot_be_explained_is_refused(arguments, words):
+    done = command("explain", "demo", *arguments)
+    assert done.returncode == 2
+    assert words in done.stderr
+
+
+def test_projects_are_converted_between_kinds_and_versions(tmp_path):
+    sample = Path(__file__).parent / "project" / "samples" / "version-1.fexro.json"
+    container, text = tmp_path / "a.fexro", tmp_path / "b.fexro.json"
+    assert command("convert", str(sample), str(container)).returncode == 0
+    assert command("convert", str(container), str(text)).returncode == 0
+    assert json.loads(text.read_text())["version"] == 2
+    assert read_project(container) == read_project(text) == read_project(sample)
+    assert command("check", str(container)).stdout == command("check", str(sample)).stdout
+    again = command("convert", str(sample), str(container))
+    assert (again.returncode, "which is there" in again.stderr) == (2, True)
+    assert command("convert", "demo", str(container), "--force").returncode == 0
+    assert read_project(container).combinations[6].not_for == ()
+    assert "ending in .fexro" in command("convert", "demo", str(tmp_path / "c.txt")).stderr

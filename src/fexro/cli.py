@@ -43,8 +43,18 @@ class Format(StrEnum):
     csv = "csv"
 
 
+class DerivationFormat(StrEnum):
+    """How derivations are written."""
+
+    text = "text"
+    typst = "typst"
+    json = "json"
+
+
 def _complete_file(incomplete: str) -> list[str]:
-    names = [str(path) for path in Path().glob("*.fexro.json")]
+    names = [
+        str(path) for suffix in (".fexro", ".fexro.json") for path in Path().glob(f"*{suffix}")
+    ]
     return [name for name in [DEMO, *sorted(names)] if name.startswith(incomplete)]
 
 
@@ -167,16 +177,10 @@ def surface(
     from fexro.core.errors import InputError
     from fexro.core.quantities import Dimension, parse_quantity
     from fexro.exchange.curves import contour_table, meridian_table
-    from fexro.project.column import LiftKey
     from fexro.project.resolve import resolve_lift
 
     project = _load(file)
-    key = LiftKey(mark, level)
-    if key not in project.by_key:
-        marks = ", ".join(known.name for known in project.marks)
-        levels = ", ".join(storey.name for storey in project.storeys)
-        raise InputError("lift", f"“{key}”", f"a mark of {marks} at a level of {levels}")
-    lift = resolve_lift(project, key)
+    lift = resolve_lift(project, _lift_key(project, mark, level))
     system = project.basis.system
     if axial is None:
         direction = parse_quantity(angle, Dimension.ANGLE, system, "--angle")
@@ -187,6 +191,75 @@ def surface(
         if not table.rows:
             raise InputError("--axial", f"“{axial}”", "a force between pure tension and the cap")
     typer.echo(table.text(","), nl=False)
+
+
+def _lift_key(project: Project, mark: str, level: str) -> LiftKey:
+    from fexro.core.errors import InputError
+    from fexro.project.column import LiftKey
+
+    key = LiftKey(mark, level)
+    if key not in project.by_key:
+        marks = ", ".join(known.name for known in project.marks)
+        levels = ", ".join(storey.name for storey in project.storeys)
+        raise InputError("lift", f"“{key}”", f"a mark of {marks} at a level of {levels}")
+    return key
+
+
+@app.command()
+def explain(
+    file: File,
+    mark: Annotated[
+        str | None, typer.Argument(help="Mark of a lift, such as C4; without, all lifts.")
+    ] = None,
+    level: Annotated[str | None, typer.Argument(help="Its level, such as L1.")] = None,
+    check: Annotated[
+        str | None, typer.Option(help="Only the check of this name, such as “Bar ratio”.")
+    ] = None,
+    format: Annotated[
+        DerivationFormat, typer.Option(help="How to write the derivations.")
+    ] = DerivationFormat.text,
+) -> None:
+    """Write the derivations of the checks of a lift, or of all."""
+    from fexro.core.errors import InputError
+    from fexro.core.members.check import check_lift
+    from fexro.exchange import derivations
+    from fexro.project.resolve import resolve_lift
+
+    project = _load(file)
+    if mark is None:
+        results = _check_with_progress(project, os.cpu_count() or 1)
+    elif level is None:
+        raise InputError("lift", f"“{mark}” without a level", "a mark and a level, or neither")
+    else:
+        key = _lift_key(project, mark, level)
+        results = {key: check_lift(resolve_lift(project, key))}
+    write = {
+        DerivationFormat.text: derivations.derivations_text,
+        DerivationFormat.typst: derivations.derivations_typst,
+        DerivationFormat.json: derivations.derivations_json,
+    }[format]
+    typer.echo(write(project, results, check), nl=False)
+
+
+@app.command()
+def convert(
+    source: Annotated[
+        str, typer.Argument(metavar="IN", help="A project file of any version, or demo.")
+    ],
+    target: Annotated[
+        Path, typer.Argument(metavar="OUT", help="The file to write: .fexro or .fexro.json.")
+    ],
+    force: Annotated[bool, typer.Option(help="Replace a file that is there.")] = False,
+) -> None:
+    """Write a project in the present version, as a container or as JSON by the name of the file."""
+    from fexro.core.errors import InputError
+    from fexro.project.file import JSON_SUFFIX, SUFFIX, write_project
+
+    if not target.name.endswith((SUFFIX, JSON_SUFFIX)):
+        raise InputError("OUT", f"“{target.name}”", f"a name ending in {SUFFIX} or {JSON_SUFFIX}")
+    if target.exists() and not force:
+        raise InputError("OUT", f"{target}, which is there", "a new file, or --force")
+    write_project(_load(source), target)
 
 
 @contextmanager
