@@ -12,11 +12,13 @@ from fexro.core.actions import Actions
 from fexro.core.codes import Context
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
+from fexro.core.members import check
 from fexro.core.members.check import prepare
 from fexro.core.members.lift import Lift
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.core.section.layout import build_section
 from fexro.core.section.shapes import Rectangle, Shape
+from fexro.project import checking
 
 
 def make_column(
@@ -94,6 +96,23 @@ def fibre_resultants(column, angle, strain, curvature, sigma_c, block_from, cell
             (force * x).sum() + (bar_force * bx).sum(),
         ]
     )
+
+
+@pytest.fixture(scope="session")
+def shared_solutions():
+    """What was solved of a section for the same demands is shared: it is the same every time."""
+    known, solve = {}, check.solve_task
+
+    def solve_once(tasks):
+        for number, task in enumerate(tasks):
+            key = task.topic, task.section, task.demands.tobytes()
+            if key not in known:
+                known[key] = solve(task)
+            yield number, known[key]
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(checking, "solve_in_turn", solve_once)
+        yield
 
 
 def pytest_configure():

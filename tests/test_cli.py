@@ -10,6 +10,7 @@ import signal
 import subprocess
 import sys
 import time
+from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 
 import pytest
@@ -26,13 +27,24 @@ from fexro.project.file import read_project, write_project
 from tests.projects import demo_data
 
 runner = CliRunner()
+pytestmark = pytest.mark.usefixtures("shared_solutions")
 
 
-def command(*args: str) -> subprocess.CompletedProcess[str]:
+def process(*args: str) -> subprocess.CompletedProcess[str]:
     """Run the real command, as a shell would."""
     return subprocess.run(
         [sys.executable, "-m", "fexro.cli", *args], capture_output=True, text=True, check=False
     )
+
+
+def command(*args: str) -> subprocess.CompletedProcess[str]:
+    """Run the command in this process, from its arguments to its exit code."""
+    out, err = io.StringIO(), io.StringIO()
+    with pytest.MonkeyPatch.context() as patch, redirect_stdout(out), redirect_stderr(err):
+        patch.setattr(sys, "argv", ["fexro", *args])
+        with pytest.raises(SystemExit) as end:
+            main()
+    return subprocess.CompletedProcess(args, end.value.code, out.getvalue(), err.getvalue())
 
 
 @pytest.fixture
@@ -173,6 +185,7 @@ def test_an_unforeseen_error_is_one_sentence_and_3(monkeypatch, tmp_path, capsys
     assert str(tmp_path) in said
 
 
+@pytest.mark.long
 def test_ctrl_c_says_that_nothing_was_written():
     with subprocess.Popen(
         [sys.executable, "-m", "fexro", "audit", "demo"], stderr=subprocess.PIPE, text=True
@@ -184,6 +197,7 @@ def test_ctrl_c_says_that_nothing_was_written():
     assert said == "fexro: cancelled; nothing was written.\n"
 
 
+@pytest.mark.long
 def test_a_reader_that_goes_away_is_no_error():
     done = subprocess.run(
         f"{sys.executable} -m fexro check demo --format json | head -c 10",
@@ -201,6 +215,7 @@ def test_a_wrong_option_is_2():
     assert "--format" in done.stderr
 
 
+@pytest.mark.long
 def test_a_home_that_cannot_be_written_is_no_hindrance(tmp_path):
     home = tmp_path / "home"
     home.write_text("not a folder")
@@ -218,6 +233,7 @@ def test_a_home_that_cannot_be_written_is_no_hindrance(tmp_path):
     assert done.returncode == 0, done.stderr
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("environment", "words"),
     [
@@ -245,6 +261,7 @@ def test_without_a_screen_that_answers_there_is_a_sentence(environment, words):
     assert done.stderr.count("\n") == 1
 
 
+@pytest.mark.long
 def test_an_audit_that_compares_nothing_does_not_end_well(tmp_path):
     data = demo_data()
     data["marks"] = data["marks"][:1]
@@ -259,7 +276,7 @@ def test_an_audit_that_compares_nothing_does_not_end_well(tmp_path):
 
 
 def test_the_command_runs_as_a_process():
-    result = command("check", "demo")
+    result = process("check", "demo")
     assert result.returncode == 1
     assert "36 lifts" in result.stdout
     assert result.stderr == ""
@@ -277,6 +294,7 @@ def test_checking_needs_no_interface_toolkit():
     assert result.stdout == "[]\n"
 
 
+@pytest.mark.long
 def test_the_audit_reports_the_largest_difference():
     result = runner.invoke(app, ["audit", "demo"])
     assert result.exit_code == 0
@@ -330,6 +348,7 @@ def test_a_check_is_explained_in_text_typst_and_json():
     assert typst.compile(markup.encode(), format="pdf").startswith(b"%PDF")
 
 
+@pytest.mark.long
 def test_without_a_lift_all_are_explained():
     text = command("explain", "demo", "--check", "Number of bars").stdout
     assert text.count("n_min") == 36

@@ -48,6 +48,7 @@ def nearest_by_sweep(strength, demand, angle, fraction, da=4e-3, df=6e-3, count=
     return size / nearest
 
 
+@pytest.mark.long
 def test_a_row_of_bars_at_a_step_is_parted():
     # 36 bars along the face of a wall 6125 × 350, where the neutral axis is a little aslant.
     strength = strength_of("021")
@@ -58,6 +59,7 @@ def test_a_row_of_bars_at_a_step_is_parted():
     assert found.ratio[0] == pytest.approx(swept, rel=1e-5)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("number", "weak"), [("021", np.pi / 2), ("027", np.pi / 2), ("011", 0.0)])
 def test_no_sheet_beside_rows_of_bars_is_nearer(number, weak):
     strength, random = strength_of(number), np.random.default_rng(1)
@@ -80,7 +82,14 @@ def test_no_sheet_beside_rows_of_bars_is_nearer(number, weak):
         assert found.ratio[i] >= swept * (1 - 1e-4)
 
 
-@pytest.mark.parametrize("case", CASES[::3], ids=lambda case: case["case"])
+# A third of the cases; the walls, and most others, take seconds.
+SOME = [
+    pytest.param(case, marks=pytest.mark.long) if "wall" in case["case"] or i % 3 else case
+    for i, case in enumerate(CASES[::3])
+]
+
+
+@pytest.mark.parametrize("case", SOME, ids=lambda case: case["case"])
 def test_inside_there_is_a_number_in_every_direction(case):
     strength = code_of(case).strength.of(column_of(case))
     low, high = strength.axial_limits

@@ -169,6 +169,7 @@ def test_reflection_changes_only_the_sign_of_a_moment(n, mx, my, name):
     )
 
 
+@pytest.mark.long
 @settings(max_examples=40, deadline=None)
 @given(n=st.floats(-0.3, 1.2), mx=kilo, my=kilo)
 def test_the_fold_where_bars_enter_the_block_stays_small(n, mx, my):
@@ -363,6 +364,7 @@ def test_no_sheet_is_nearer_than_the_one_that_counts(name):
     assert np.median(ratio) < 1 + 1e-6
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("shape", "bars"),
     [

@@ -18,6 +18,11 @@ def qapp():
     return make_application()
 
 
+@pytest.fixture(scope="session", autouse=True)
+def solutions(shared_solutions):
+    """Windows that show the same lifts share what was solved of them."""
+
+
 @pytest.fixture
 def settings_file(tmp_path):
     return tmp_path / "settings.ini"

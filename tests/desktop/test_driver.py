@@ -16,7 +16,7 @@ from fexro.project.column import LiftKey, Member
 from fexro.project.file import read_project
 from fexro.project.resolve import resolve_lift
 
-STEPS, LONG_STEPS = 500, 10_000
+STEPS, LONG_STEPS, SOAK_STEPS = 60, 500, 10_000
 CODES = [("ACI 318-19", "recommended"), ("EN 1992-1-1", "recommended"), ("EN 1992-1-1", "UK")]
 TYPED = [
     *("500", "650 mm", "24in", "1,2 m", "1 500 mm", "0", "-5", "wide", "", "nan", "9**9", "3 4 m"),
@@ -247,9 +247,14 @@ def test_the_window_stands_a_random_user(window, tmp_path, monkeypatch):
 
 
 @pytest.mark.long
+def test_the_window_stands_a_random_user_for_longer(window, tmp_path, monkeypatch):
+    drive(window, 9, LONG_STEPS, tmp_path / "driven.fexro.json", monkeypatch)
+
+
+@pytest.mark.soak
 @pytest.mark.parametrize("seed", range(4))
 def test_the_window_stands_a_random_user_for_long(window, tmp_path, monkeypatch, seed):
-    drive(window, seed, LONG_STEPS, tmp_path / "driven.fexro.json", monkeypatch)
+    drive(window, seed, SOAK_STEPS, tmp_path / "driven.fexro.json", monkeypatch)
 
 
 def test_a_bench_can_be_opened_before_its_lift_is_checked(qtbot, empty_window):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import subprocess
 import sys
 
@@ -9,6 +10,7 @@ import pytest
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QMessageBox, QPushButton
 
+from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.document import Document
 from fexro.desktop.window import Window
 from fexro.project.column import LiftKey
@@ -21,6 +23,7 @@ import os, sys
 from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from PyQt6.QtTest import QTest
+from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.application import make_application
 from fexro.desktop.document import Document
 from fexro.project.column import LiftKey
@@ -38,16 +41,25 @@ os._exit(9)
 """
 
 
-@pytest.fixture
-def crashed(tmp_path):
-    """A folder of journals after a crash, and the file that was open."""
-    from fexro.demo.tarnholm import tarnholm_archive
-
-    path = tmp_path / "archive.fexro.json"
+@pytest.fixture(scope="module")
+def crash(tmp_path_factory):
+    """What a crash leaves: a folder of journals, and the file that was open."""
+    folder = tmp_path_factory.mktemp("crash")
+    journals, path = folder / "journals", folder / "archive.fexro.json"
     write_project(tarnholm_archive(), path)
-    journals = tmp_path / "journals"
     done = subprocess.run([sys.executable, "-c", CRASH, str(journals), str(path)], check=False)
     assert done.returncode == 9
+    return journals, path
+
+
+@pytest.fixture
+def crashed(crash, tmp_path):
+    """The same for one test, which may change it."""
+    journals, path = tmp_path / "journals", tmp_path / "archive.fexro.json"
+    shutil.copytree(crash[0], journals)
+    shutil.copy2(crash[1], path)
+    for journal in journals.glob("*.journal"):
+        journal.write_text(journal.read_text().replace(str(crash[1]), str(path)))
     return journals, path
 
 

@@ -315,7 +315,10 @@ def wrong_throughout(kind):
     return json.dumps(data).encode()
 
 
-@pytest.mark.parametrize("kind", ["lifts", "marks", "forces", "fields", "corners"])
+LONGER = [pytest.param(k, marks=pytest.mark.long) for k in ("marks", "forces", "fields", "corners")]
+
+
+@pytest.mark.parametrize("kind", ["lifts", *LONGER])
 def test_a_file_that_is_wrong_throughout_costs_no_more_than_its_first_problems(kind):
     content = wrong_throughout(kind)
     tracemalloc.start()
@@ -367,6 +370,7 @@ def test_files_that_are_no_project_are_refused(tmp_path, content, words):
         read_project(path)
 
 
+@pytest.mark.long
 def test_a_hundred_megabytes_of_noise_are_refused(tmp_path):
     path = tmp_path / "noise.fexro.json"
     block = os.urandom(1024**2)

@@ -8,6 +8,7 @@ in x and the core's share in y: simple enough to follow, of the size a real anal
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination
@@ -124,6 +125,7 @@ _STACKS = (
 )  # fmt: skip
 
 
+@lru_cache(maxsize=1)
 def tarnholm_archive() -> Project:
     """Return the demo project."""
     return Project(

@@ -41,6 +41,7 @@ def lift(column, analysed=ANALYSED, code=ACI_SI, missing=()):
     return make_lift(column, code, ("U1", "U2")[: len(analysed)], analysed, missing)
 
 
+@pytest.mark.long
 def test_workers_change_nothing():
     project = building(20, 4)
     assert len({id(resolve_lift(project, key).facts.cross_section) for key in project.by_key}) >= 60
@@ -140,6 +141,7 @@ def children_of(pid):
     return found
 
 
+@pytest.mark.long
 def test_processes_end_with_the_one_they_work_for():
     with subprocess.Popen(
         [sys.executable, "-c", WORKERS], stdout=subprocess.PIPE, text=True
@@ -174,6 +176,7 @@ def test_a_detailing_failure_leads_the_verdict():
     assert verdict(result) == "Bar ratio 0.32 %; 1 % to 8 % allowed."
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("code", [ACI_SI, EN_UK], ids=["ACI", "EN"])
 @pytest.mark.parametrize(
     ("shape", "bars"),
