@@ -12,8 +12,10 @@ import pytest
 
 from benchmarks.building import building
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.shell.stages import Place
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
+from tests.desktop.pages import bench_of
 
 # Prints the seconds from the start of the process to the painted window, then the peak memory with
 # the demo checked and a bench open.
@@ -26,18 +28,18 @@ from benchmarks.building import building
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.application import make_application
 from fexro.desktop.document import Document
-from fexro.desktop.window import Window
+from fexro.desktop.application import make_window
 from fexro.project.column import LiftKey
 application = make_application()
-window = Window(Document(), QSettings("/dev/null", QSettings.Format.IniFormat))
+window = make_window(Document(), QSettings("/dev/null", QSettings.Format.IniFormat))
 window.open_project(tarnholm_archive(), None)
 window.show()
 QTest.qWaitForWindowExposed(window)
 shown = time.perf_counter() - start
 while not window.document.complete:
     QTest.qWait(10)
-window.open_bench(LiftKey("C4", "L1"))
-window.bench.checks.toggle("Axial + biaxial bending")
+window.go(Place(lift=LiftKey("C4", "L1")))
+bench_of(window).checks.toggle("Axial + biaxial bending")
 QTest.qWait(300)
 print(shown, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
 """
@@ -83,19 +85,18 @@ def test_edit_to_updated_bench(benchmark, qtbot, tmp_path):
     from PyQt6.QtCore import QSettings
     from PyQt6.QtWidgets import QApplication
 
-    from fexro.desktop.application import make_application
+    from fexro.desktop.application import make_application, make_window
     from fexro.desktop.document import Document
-    from fexro.desktop.window import Window
 
     make_application()
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
-    window = Window(Document(), settings)
+    window = make_window(Document(), settings)
     qtbot.addWidget(window, before_close_func=lambda w: w.document._history.mark_saved())
     window.open_project(tarnholm_archive(), None)
     window.show()
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     key = LiftKey("C2", "L1")
-    window.open_bench(key)
+    window.go(Place(lift=key))
     widths = iter(range(501, 10_000))
 
     def edit():
@@ -127,31 +128,30 @@ def test_drag(benchmark, qtbot, tmp_path, drag):
     from PyQt6.QtTest import QTest
     from PyQt6.QtWidgets import QApplication, QStyle, QStyleOptionSlider
 
-    from fexro.desktop.application import make_application
+    from fexro.desktop.application import make_application, make_window
     from fexro.desktop.document import Document
-    from fexro.desktop.window import Window
 
     make_application()
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
-    window = Window(Document(), settings)
+    window = make_window(Document(), settings)
     qtbot.addWidget(window)
     window.open_project(building(2 if benchmark.disabled else 6, 300), None)
     window.show()
     qtbot.waitUntil(lambda: window.document.complete, timeout=60_000)
     frames = []
     for mark in ("K2",) if benchmark.disabled else ("K2", "K3", "K4"):
-        window.open_bench(LiftKey(mark, "L1"))
-        pictures = window.bench.pictures
+        window.go(Place(lift=LiftKey(mark, "L1")))
+        pictures = bench_of(window).pictures
         view = {"angle in the surface": 2, "axial force": 1}.get(drag, 0)
         pictures.show_view(view)
-        pictures.other_bars.setChecked(drag == "bar size")
+        pictures.controls.other_bars.setChecked(drag == "bar size")
         qtbot.wait(1500)
         if drag == "bar size":
-            widget = pictures.bars
+            widget = pictures.comparison.strip
             wide = widget.width() // len(widget.choices)
             places = [QPoint(wide * (i % len(widget.choices)) + 9, 15) for i in range(60)]
         elif drag == "axial force":
-            widget = pictures.slider
+            widget = pictures.controls.slider
             option = QStyleOptionSlider()
             widget.initStyleOption(option)
             part = QStyle.SubControl.SC_SliderHandle
@@ -161,7 +161,7 @@ def test_drag(benchmark, qtbot, tmp_path, drag):
             QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=handle.center())
             places = [QPoint(x, 8) for x in range(10, widget.width() - 10, 2)]
         else:
-            widget = pictures.dial
+            widget = pictures.controls.dial
             centre = widget.rect().center()
             turn = [math.radians(4 * i) for i in range(90)]
             places = [
@@ -203,26 +203,25 @@ def test_opening_a_bench(benchmark, qtbot, tmp_path):
     from PyQt6.QtCore import QSettings
     from PyQt6.QtWidgets import QApplication
 
-    from fexro.desktop.application import make_application
+    from fexro.desktop.application import make_application, make_window
     from fexro.desktop.document import Document
-    from fexro.desktop.window import Window
 
     make_application()
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
-    window = Window(Document(), settings)
+    window = make_window(Document(), settings)
     qtbot.addWidget(window)
     window.open_project(tarnholm_archive(), None)
     window.show()
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
-    window.open_bench(LiftKey("C1", "L1"))
+    window.go(Place(lift=LiftKey("C1", "L1")))
     keys = iter(list(window.document.project.by_key)[1:])
 
     def leave():
-        window.show_schedule()
+        window.go(Place("schedule"))
         QApplication.processEvents()
 
     def open_bench():
-        window.open_bench(next(keys))
+        window.go(Place(lift=next(keys)))
         QApplication.processEvents()
 
     benchmark.pedantic(open_bench, setup=leave, rounds=25)

@@ -9,10 +9,11 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
 from fexro.demo.tarnholm import tarnholm_archive
-from fexro.desktop.application import make_application
+from fexro.desktop.application import make_application, make_window
 from fexro.desktop.document import Document
-from fexro.desktop.window import Window
+from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey
+from tests.desktop.pages import bench_of
 
 PICTURES = Path(__file__).parents[1] / "docs" / "screenshots"
 PAUSE = 400  # ms for everything to be painted
@@ -23,7 +24,7 @@ def main() -> None:
     application = make_application()
     with TemporaryDirectory() as folder:
         settings = QSettings(f"{folder}/settings.ini", QSettings.Format.IniFormat)
-        window = Window(Document(), settings)
+        window = make_window(Document(), settings)
         window.set_theme("light")
         window.resize(1280, 800)
         window.open_project(tarnholm_archive(), None)
@@ -32,13 +33,13 @@ def main() -> None:
             QTest.qWait(20)
         QTest.qWait(PAUSE)
         window.grab().save(str(PICTURES / "schedule.png"))
-        window.open_bench(LiftKey("C4", "L1"))
-        pictures = window.bench.pictures
-        window.bench.checks.toggle("Axial + biaxial bending")
-        pictures.other_bars.setChecked(True)
+        window.go(Place(lift=LiftKey("C4", "L1")))
+        pictures = bench_of(window).pictures
+        bench_of(window).checks.toggle("Axial + biaxial bending")
+        pictures.controls.other_bars.setChecked(True)
         QTest.qWait(3 * PAUSE)
         window.grab().save(str(PICTURES / "bench.png"))
-        window.bench.checks.toggle("Axial + biaxial bending")
+        bench_of(window).checks.toggle("Axial + biaxial bending")
         for view, name, theme in (
             (1, "moments", "light"),
             (2, "surface", "light"),

@@ -6,10 +6,9 @@ import pytest
 from PyQt6.QtCore import QSettings
 
 from fexro.demo.tarnholm import tarnholm_archive
-from fexro.desktop.application import make_application
+from fexro.desktop.application import make_application, make_window
 from fexro.desktop.document import Document
 from fexro.desktop.theme import choose_theme
-from fexro.desktop.window import Window
 
 
 @pytest.fixture(scope="session")
@@ -32,7 +31,7 @@ def settings_file(tmp_path):
 def empty_window(qtbot, settings_file, tmp_path):
     make_application()
     settings = QSettings(str(settings_file), QSettings.Format.IniFormat)
-    window = Window(Document(tmp_path / "journals"), settings)
+    window = make_window(Document(tmp_path / "journals"), settings)
     qtbot.addWidget(window, before_close_func=_without_changes)
     window.show()
     window.activateWindow()
@@ -45,7 +44,7 @@ def empty_window(qtbot, settings_file, tmp_path):
 def window_again(qtbot, settings_file, tmp_path):
     """A window that finds what an earlier one has remembered; kept until the test is over."""
     settings = QSettings(str(settings_file), QSettings.Format.IniFormat)
-    window = Window(Document(tmp_path / "journals"), settings)
+    window = make_window(Document(tmp_path / "journals"), settings)
     qtbot.addWidget(window, before_close_func=_without_changes)
     yield window
     window.close()

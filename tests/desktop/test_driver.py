@@ -12,12 +12,15 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMessageBox
 
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.fields import Field
+from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey, Member
 from fexro.project.file import read_project
 from fexro.project.resolve import resolve_lift
+from tests.desktop.pages import bench_of, schedule_of
 
 STEPS, LONG_STEPS, SOAK_STEPS = 60, 500, 10_000
 CODES = [("ACI 318-19", "recommended"), ("EN 1992-1-1", "recommended"), ("EN 1992-1-1", "UK")]
+TITLES = ("ACI 318-19", "EN 1992-1-1, recommended annex", "EN 1992-1-1, UK annex")
 TYPED = [
     *("500", "650 mm", "24in", "1,2 m", "1 500 mm", "0", "-5", "wide", "", "nan", "9**9", "3 4 m"),
     *("12 D25", "8 D28", "14 D25 + 2 D20", "60 D40", "7 D25", "8 X", "D10@200", "D12@15in", "D10@"),
@@ -70,7 +73,7 @@ class Driver:
         return list(self.project.by_key)
 
     def pictures(self):
-        return self.window.bench.pictures
+        return bench_of(self.window).pictures
 
     # What can be done
 
@@ -95,24 +98,24 @@ class Driver:
         QTest.keyClick(QApplication.focusWidget() or self.window, Qt.Key.Key_Z, CONTROL | SHIFT)
 
     def open_a_bench(self):
-        self.window.open_bench(self.chance.choice(self.keys))
+        self.window.go(Place(lift=self.chance.choice(self.keys)))
 
     def go_up_or_down(self):
         key = self.chance.choice([Qt.Key.Key_Up, Qt.Key.Key_Down])
         QTest.keyClick(self.window, key, CONTROL)
 
     def show_a_picture(self):
-        self.window.actions_by_name[
+        self.window.commands.actions[
             self.chance.choice(["nm", "mm", "surface", "stresses"])
         ].trigger()
 
     def choose_a_combination(self):
-        table = self.window.bench.combinations
+        table = bench_of(self.window).combinations
         if table.model().rowCount():
             table.selectRow(self.chance.randrange(table.model().rowCount()))
 
     def point_somewhere(self):
-        widgets = [self.window.schedule.view.viewport(), self.pictures().views.currentWidget()]
+        widgets = [schedule_of(self.window).view.viewport(), self.pictures().views.currentWidget()]
         widget = self.chance.choice(widgets)
         if widget.isVisible():
             at = QPoint(
@@ -132,10 +135,10 @@ class Driver:
     def run_a_command(self):
         names = ["schedule", "bench", "fit", "fit_demands", "pin", "other_bars", "hold", "light"]
         names += ["dark", "copy_picture", "copy_numbers", "above", "below", "escape"]
-        self.window.actions_by_name[self.chance.choice(names)].trigger()
+        self.window.commands.actions[self.chance.choice(names)].trigger()
 
     def change_the_code(self):
-        self.window.change_code(*self.chance.choice(CODES))
+        self.window.commands.actions[f"code {self.chance.choice(TITLES)}"].trigger()
 
     def cancel(self):
         self.window.document.cancel()
@@ -144,7 +147,9 @@ class Driver:
         self.window.document.check_rest()
 
     def choose_a_grade(self):
-        boxes = [f for f in self.window.bench.section.fields.values() if isinstance(f, QComboBox)]
+        boxes = [
+            f for f in bench_of(self.window).section.fields.values() if isinstance(f, QComboBox)
+        ]
         if boxes and boxes[0].isVisible() and boxes[0].count():
             box = self.chance.choice(boxes)
             box.setCurrentIndex(self.chance.randrange(box.count()))
@@ -158,7 +163,7 @@ class Driver:
         self.window.document.exempt(name, member, exempt=self.chance.random() < 0.5)
 
     def compare(self):
-        button = self.pictures().compare
+        button = self.pictures().comparison.button
         if self.window.document.selection.lift is not None:
             deed = self.chance.choice(["hold", "code", "lift", "release", "menu"])
             if deed == "hold":
@@ -173,29 +178,31 @@ class Driver:
                 button.menu().aboutToShow.emit()
 
     def save(self):
-        if self.window.save():
+        if self.window.files.save():
             assert not self.window.document.modified
             assert read_project(self.path) == self.project
 
     def open_the_file(self):
         if self.path.exists() and self.chance.random() < 0.3:
-            self.window.open_path(self.path)
+            self.window.files.open_path(self.path)
 
     def open_another(self):
         if self.chance.random() < 0.3:
-            self.window.open_demo()
+            self.window.files.open_demo()
 
     def resize(self):
         width, height = self.chance.randrange(960, 1400), self.chance.randrange(600, 900)
         self.window.resize(width, height)
 
     def open_a_check(self):
-        heads = self.window.bench.checks.heads
+        heads = bench_of(self.window).checks.heads
         if heads:
-            self.window.bench.checks.toggle(self.chance.choice(heads).check.name)
+            bench_of(self.window).checks.toggle(self.chance.choice(heads).check.name)
 
     def toggle_bars(self):
-        box = self.chance.choice([self.pictures().other_bars, self.pictures().counts])
+        box = self.chance.choice(
+            [self.pictures().controls.other_bars, self.pictures().controls.counts]
+        )
         if box.isEnabled():
             box.toggle()
 
@@ -214,9 +221,9 @@ class Driver:
             assert result.lift.actions.missing == present.actions.missing, key
         if document.complete:
             assert set(document.results) == set(self.project.by_key)
-        assert self.window.progress.isVisibleTo(self.window) == document.busy
+        assert self.window.checking.progress.isVisibleTo(self.window) == document.busy
         key = document.selection.lift
-        bench = self.window.bench
+        bench = bench_of(self.window)
         if key is not None and bench.isVisible():
             assert bench.place.text() == str(key)
             for name in ("bars", "ties"):
@@ -243,7 +250,7 @@ def drive(window, seed, steps, path, monkeypatch):
 
 def test_the_window_stands_a_random_user(window, tmp_path, monkeypatch):
     drive(window, 9, STEPS, tmp_path / "driven.fexro.json", monkeypatch)
-    assert window.notice_text.text().find("did not foresee") < 0
+    assert window.notice.text().find("did not foresee") < 0
 
 
 @pytest.mark.long
@@ -261,9 +268,9 @@ def test_a_bench_can_be_opened_before_its_lift_is_checked(qtbot, empty_window):
     empty_window.open_project(tarnholm_archive(), None)
     empty_window.document.cancel()
     for key in (LiftKey("C4", "L1"), LiftKey("C3", "L2")):
-        empty_window.open_bench(key)
-        assert empty_window.bench.verdict.text() == "Not checked; checking was stopped."
+        empty_window.go(Place(lift=key))
+        assert bench_of(empty_window).verdict.text() == "Not checked; checking was stopped."
     empty_window.document.check_rest()
-    assert empty_window.bench.verdict.text() == "Being checked."
+    assert bench_of(empty_window).verdict.text() == "Being checked."
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
-    assert "Section strength met" in empty_window.bench.verdict.text()
+    assert "Section strength met" in bench_of(empty_window).verdict.text()

@@ -8,8 +8,10 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey
 from fexro.project.file import read_project, write_project
+from tests.desktop.pages import bench_of, schedule_of
 
 C2, ABOVE = LiftKey("C2", "L3"), LiftKey("C2", "L4")
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -17,8 +19,8 @@ CONTROL = Qt.KeyboardModifier.ControlModifier
 
 @pytest.fixture
 def bench(window):
-    window.open_bench(C2)
-    return window.bench
+    window.go(Place(lift=C2))
+    return bench_of(window)
 
 
 def typed(qtbot, bench, name, text):
@@ -51,10 +53,10 @@ def test_saving_with_a_refused_value_says_so_first(qtbot, window, bench, tmp_pat
     path = tmp_path / "a.fexro.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
     typed(qtbot, bench, "width", "wide")
-    window.actions_by_name["save"].trigger()
-    assert "“wide”" in window.notice_text.text()
+    window.commands.actions["save"].trigger()
+    assert "“wide”" in window.notice.text()
     assert not path.exists()
-    window.actions_by_name["save"].trigger()
+    window.commands.actions["save"].trigger()
     qtbot.waitUntil(path.exists)
 
 
@@ -96,7 +98,7 @@ def test_esc_takes_back_what_is_typed(qtbot, window, bench):
     assert window.pages.currentWidget() is bench
     # With nothing typed, Esc leaves the bench.
     qtbot.keyClick(field, Qt.Key.Key_Escape)
-    assert window.pages.currentWidget() is window.schedule
+    assert window.pages.currentWidget() is schedule_of(window)
     assert width(window) == 500
 
 
@@ -176,10 +178,10 @@ def test_a_value_typed_for_one_project_never_lands_in_another(
     assert not window.document.modified
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     # Even where the project is put in place without a question.
-    window.open_bench(C2)
+    window.go(Place(lift=C2))
     typed(qtbot, bench, "width", "600")
     window.document.show_project(tarnholm_archive(), None)
-    window.open_bench(C2)
+    window.go(Place(lift=C2))
     assert width(window) == 500
     assert bench.section.fields["width"].text() == "500 mm"
 
@@ -199,7 +201,7 @@ def test_how_a_value_is_read_is_shown_while_it_is_typed(qtbot, window, bench, te
 
 def test_the_fields_of_the_pictures_obey_the_same_rule(qtbot, window, bench):
     pictures = bench.pictures
-    field = pictures.angle
+    field = pictures.controls.angle
     before = field.text()
     field.setFocus()
     field.selectAll()
@@ -215,9 +217,9 @@ def test_the_fields_of_the_pictures_obey_the_same_rule(qtbot, window, bench):
     qtbot.keyClick(field, Qt.Key.Key_Return)
     assert field.text() == "30.0°"
     pictures.show_view(1)
-    pictures.axial.setFocus()
-    pictures.axial.selectAll()
-    qtbot.keyClicks(pictures.axial, "2,4 MN")
+    pictures.controls.axial.setFocus()
+    pictures.controls.axial.selectAll()
+    qtbot.keyClicks(pictures.controls.axial, "2,4 MN")
     assert pictures.reading.text() == "N is read as 2\u2009400 kN."
     bench.combinations.setFocus()
     assert window.document.selection.axial == pytest.approx(2.4e6)

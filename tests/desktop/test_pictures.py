@@ -20,12 +20,12 @@ from fexro.core.strength.laws import Constant, PiecewiseLaw
 from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.utilisation import constant_axial, proportional
 from fexro.desktop.application import make_application
-from fexro.desktop.bench import surface_view
-from fexro.desktop.bench.axial_bending import AxialBendingView, BesideCurve
-from fexro.desktop.bench.biaxial_bending import BiaxialBendingView
-from fexro.desktop.bench.shown import Shown, plane_angle
-from fexro.desktop.bench.stresses import StressView, stress_stops
-from fexro.desktop.bench.surface_view import SurfaceView
+from fexro.desktop.bench.pictures import surface
+from fexro.desktop.bench.pictures.axial_bending import AxialBendingView, BesideCurve
+from fexro.desktop.bench.pictures.biaxial_bending import BiaxialBendingView
+from fexro.desktop.bench.pictures.shown import Shown, plane_angle
+from fexro.desktop.bench.pictures.stresses import StressView, stress_stops
+from fexro.desktop.bench.pictures.surface import SurfaceView
 from tests.conftest import make_column, make_lift
 
 ANALYSED = np.array(
@@ -68,7 +68,7 @@ def curve(diagram):
 def test_the_diagram_shows_the_design_surface_in_display_units(diagram):
     result = result_of(ANGLE, "10 D25")
     shown = shown_of(result, result.worst_demand)
-    diagram.show_plane(shown, refit=True)
+    diagram.show_shown(shown, refit=True)
     path = curve(diagram)[5:-5:17]
     points = np.column_stack([path[:, 0] * 1e3, np.outer(path[:, 1] * 1e6, shown.unit)])
     np.testing.assert_allclose(proportional(shown.strength, points).ratio, 1.0, rtol=5e-3)
@@ -77,13 +77,13 @@ def test_the_diagram_shows_the_design_surface_in_display_units(diagram):
 
 
 def test_a_symmetric_section_shows_one_half(diagram):
-    diagram.show_plane(shown_of(result_of(RECTANGLE)), refit=True)
+    diagram.show_shown(shown_of(result_of(RECTANGLE)), refit=True)
     assert curve(diagram)[:, 1].min() >= -1e-6
 
 
 def test_ray_and_level_end_where_the_demand_is_used_up(diagram):
     result = result_of(RECTANGLE)
-    diagram.show_plane(shown_of(result), refit=True)
+    diagram.show_shown(shown_of(result), refit=True)
     n, mx, my = ANALYSED[0, 0] / [1e3, 1e6, 1e6]
     ray, held = result.proportional.ratio[0], result.constant_axial.ratio[0]
     met = np.column_stack(diagram._met.getData())
@@ -102,7 +102,7 @@ def test_ray_and_level_end_where_the_demand_is_used_up(diagram):
 )
 def test_key_points_say_what_they_mean(qtbot, diagram, code, meanings):
     shown = shown_of(result_of(RECTANGLE, code=code))
-    diagram.show_plane(shown, refit=True)
+    diagram.show_shown(shown, refit=True)
     texts = list(diagram._keys.data["data"])
     for meaning in (*meanings, "pure bending", "pure tension", "largest axial force"):
         assert any(meaning in text for text in texts), meaning
@@ -121,7 +121,7 @@ def test_key_points_say_what_they_mean(qtbot, diagram, code, meanings):
 
 
 def test_a_demand_is_picked_where_it_is_clicked(qtbot, diagram):
-    diagram.show_plane(shown_of(result_of(RECTANGLE)), refit=True)
+    diagram.show_shown(shown_of(result_of(RECTANGLE)), refit=True)
     qtbot.wait(50)
     place = diagram.pixels(diagram._places(diagram._shown, ANALYSED[1, :1]))[0]
     with qtbot.waitSignal(diagram.picked) as picked:
@@ -134,7 +134,7 @@ def test_a_demand_is_picked_where_it_is_clicked(qtbot, diagram):
 def test_demands_of_other_directions_are_fainter(diagram):
     result = result_of(RECTANGLE)
     shown = shown_of(result)
-    diagram.show_plane(shown, refit=True)
+    diagram.show_shown(shown, refit=True)
     faint = [
         int(i)
         for (_, faintly), item in diagram._spots._items.items()
@@ -143,7 +143,7 @@ def test_demands_of_other_directions_are_fainter(diagram):
     ]
     # By hand: 16.7°, 163.3° and 135°, −38.7°; only the first is in its own plane.
     assert sorted(faint) == [1, 2, 3]
-    diagram.show_plane(shown_of(result, 0, math.radians(90)), refit=False)
+    diagram.show_shown(shown_of(result, 0, math.radians(90)), refit=False)
     # The selected demand lies out of the plane: there is no ray in it.
     assert not diagram._ray.isVisible()
 
@@ -154,24 +154,24 @@ def test_first_order_and_final_demands_are_joined(diagram):
     result = result_of(RECTANGLE, code=EN_RECOMMENDED, analysed=analysed)
     shown = Shown(result, 2, 0.0, 2e6, UnitSystem.SI)
     assert result.place_of(2) == "top, e0 x"
-    diagram.show_plane(shown, refit=True)
+    diagram.show_shown(shown, refit=True)
     m, n = diagram._first.getData()
     joined = np.column_stack([m, n]).reshape(-1, 2, 2)
     assert [0.0, 2000.0] in joined[:, 0].tolist()
     assert joined[:, 1, 0].max() == pytest.approx(2000 * 0.7 / 30)
-    diagram.show_plane(shown_of(result_of(RECTANGLE)), refit=True)
+    diagram.show_shown(shown_of(result_of(RECTANGLE)), refit=True)
     assert not len(diagram._first.getData()[0])
 
 
 def test_the_scale_follows_unless_set_by_hand(diagram):
     view = diagram.getPlotItem().getViewBox()
-    diagram.show_plane(shown_of(result_of(RECTANGLE)), refit=True)
+    diagram.show_shown(shown_of(result_of(RECTANGLE)), refit=True)
     before = view.viewRange()
     larger = shown_of(result_of(Rectangle(width=700, depth=900)))
-    diagram.show_plane(larger, refit=False)
+    diagram.show_shown(larger, refit=False)
     assert view.viewRange() == before
     view.sigRangeChangedManually.emit([True, True])
-    diagram.show_plane(larger, refit=True)
+    diagram.show_shown(larger, refit=True)
     assert view.viewRange() == before
     diagram.fit()
     (x0, x1), (y0, y1) = view.viewRange()
@@ -182,7 +182,7 @@ def test_the_scale_follows_unless_set_by_hand(diagram):
 
 def test_one_key_brings_up_the_corner_with_the_demands(diagram):
     wall = result_of(Rectangle(width=2000, depth=1800), "40 D25", analysed=ANALYSED * 0.3)
-    diagram.show_plane(shown_of(wall), refit=True)
+    diagram.show_shown(shown_of(wall), refit=True)
     whole = np.diff(diagram.getPlotItem().getViewBox().viewRange())[:, 0]
     diagram.fit_demands()
     (x0, x1), (y0, y1) = diagram.getPlotItem().getViewBox().viewRange()
@@ -197,7 +197,7 @@ def test_labels_cover_neither_demands_nor_each_other(diagram):
     analysed = random.uniform([5e5, -2e8, -2e8], [3e6, 2e8, 2e8], (12, 2, 3))
     result = result_of(RECTANGLE, analysed=analysed)
     for demand in range(0, 24, 5):
-        diagram.show_plane(shown_of(result, demand), refit=True)
+        diagram.show_shown(shown_of(result, demand), refit=True)
         boxes = [
             diagram.mapFromScene(label.sceneBoundingRect()).boundingRect().toRectF()
             for label in diagram._labels
@@ -215,7 +215,7 @@ def test_labels_cover_neither_demands_nor_each_other(diagram):
 def test_curves_beside_are_labelled_and_chosen_by_a_click(qtbot, diagram):
     shown = shown_of(result_of(RECTANGLE))
     other = shown_of(result_of(RECTANGLE, "12 D32"))
-    diagram.show_plane(shown, refit=True)
+    diagram.show_shown(shown, refit=True)
     path = other.meridian.design_right
     diagram.show_beside([BesideCurve("12 D32  0.71", path, 0.71, "12 D32")])
     line, text = diagram._beside[0]
@@ -234,7 +234,7 @@ def test_the_contour_is_where_moments_are_used_up(qtbot):
     view = BiaxialBendingView()
     qtbot.addWidget(view)
     shown = shown_of(result_of(ANGLE, "10 D25"))
-    view.show_level(shown, refit=True)
+    view.show_shown(shown, refit=True)
     path = np.column_stack(view._contour.getData())[:-1:9] * 1e6
     demands = np.column_stack([np.full(len(path), shown.axial), path])
     np.testing.assert_allclose(constant_axial(shown.strength, demands).ratio, 1.0, rtol=1e-6)
@@ -250,7 +250,7 @@ def test_beyond_the_cap_no_moment_is_left(qtbot):
     qtbot.addWidget(view)
     result = result_of(RECTANGLE)
     shown = Shown(result, 0, 0.0, 1e9, UnitSystem.SI)
-    view.show_level(shown, refit=True)
+    view.show_shown(shown, refit=True)
     assert view._beyond.isVisibleTo(view._beyond.parentItem())
     assert not view._contour.isVisible()
 
@@ -285,14 +285,14 @@ def painted(view):
 
 @pytest.mark.parametrize("size", [(0, 0), (0, 200), (1, 1), (300, 1)])
 def test_a_surface_without_room_is_no_error(size):
-    view = surface_view.SurfaceView()
-    view.show_surface(shown_of(result_of(RECTANGLE)))
+    view = surface.SurfaceView()
+    view.show_shown(shown_of(result_of(RECTANGLE)), refit=True)
     if view._scene is not None:
         view._scene._camera.resize(0, 0)
     view.resize(*size)
     view.picture()
     view.resize(300, 200)
-    assert view.picture() is not None or not surface_view.opengl_available()
+    assert view.picture() is not None or not surface.opengl_available()
 
 
 def test_every_jump_of_a_law_is_a_jump_of_colour():
@@ -338,17 +338,17 @@ def test_at_the_cap_no_strains_belong_to_the_demand():
 
 
 def test_without_opengl_a_message_stands_in_the_place_of_the_surface(qtbot, monkeypatch):
-    monkeypatch.setattr(surface_view, "opengl_available", lambda: False)
+    monkeypatch.setattr(surface, "opengl_available", lambda: False)
     view = SurfaceView()
     qtbot.addWidget(view)
-    view.show_surface(shown_of(result_of(RECTANGLE)))
+    view.show_shown(shown_of(result_of(RECTANGLE)), refit=True)
     view.fit()
-    assert "no OpenGL" in view.message
+    assert "no OpenGL" in view.missing()
     assert view.picture() is None
 
 
 def test_the_surface_is_drawn_and_its_demands_are_picked(qtbot):
-    if not surface_view.opengl_available():
+    if not surface.opengl_available():
         pytest.skip("this display offers no OpenGL")
     view = SurfaceView()
     qtbot.addWidget(view)
@@ -356,7 +356,7 @@ def test_the_surface_is_drawn_and_its_demands_are_picked(qtbot):
     with qtbot.waitExposed(view):
         view.show()
     shown = shown_of(result_of(RECTANGLE))
-    view.show_surface(shown)
+    view.show_shown(shown, refit=True)
     qtbot.wait(100)
     image = view.picture()
     colours = {image.pixel(x, y) for x in range(0, 500, 10) for y in range(0, 400, 10)}

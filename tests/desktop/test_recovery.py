@@ -11,8 +11,8 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QMessageBox, QPushButton
 
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.application import make_window
 from fexro.desktop.document import Document
-from fexro.desktop.window import Window
 from fexro.project.column import LiftKey
 from fexro.project.file import read_project, write_project
 from fexro.project.journal import lost_projects
@@ -67,7 +67,7 @@ def crashed(crash, tmp_path):
 def after(qtbot, crashed, settings_file):
     """The next start."""
     settings = QSettings(str(settings_file), QSettings.Format.IniFormat)
-    window = Window(Document(crashed[0]), settings)
+    window = make_window(Document(crashed[0]), settings)
     qtbot.addWidget(window, before_close_func=lambda w: w.document._history.mark_saved())
     window.show()
     window.offer_lost_projects()
@@ -93,7 +93,7 @@ def test_what_was_open_is_recovered_unsaved(qtbot, after, crashed):
     assert not after.recovery.isVisible()
     qtbot.waitUntil(lambda: document.complete, timeout=30_000)
     # Saved, nothing is left of the journal.
-    assert after.save()
+    assert after.files.save()
     assert read_project(path).by_key[KEY].section.bars == "12 D25"
     document.close()
     assert list(journals.iterdir()) == []
@@ -112,7 +112,7 @@ def test_what_is_declined_is_forgotten(after, crashed):
     assert not after.recovery.isVisible()
     assert list(crashed[0].iterdir()) == []
     assert after.document.project is None
-    after.open_demo()
+    after.files.open_demo()
 
 
 def test_a_file_that_changed_since_is_not_overwritten_unasked(qtbot, after, crashed, monkeypatch):
@@ -121,12 +121,12 @@ def test_a_file_that_changed_since_is_not_overwritten_unasked(qtbot, after, cras
     theirs = path.read_text().replace('"revision": "B"', '"revision": "C"')
     path.write_text(theirs)
     asked = []
-    monkeypatch.setattr("fexro.desktop.window.ask", lambda *a: asked.append(a[2]))
-    assert not after.save()
+    monkeypatch.setattr("fexro.desktop.shell.files.ask", lambda *a: asked.append(a[2]))
+    assert not after.files.save()
     assert "changed by another program" in asked[0]
     assert path.read_text() == theirs
-    monkeypatch.setattr("fexro.desktop.window.ask", lambda *_: 0)
-    assert after.save()
+    monkeypatch.setattr("fexro.desktop.shell.files.ask", lambda *_: 0)
+    assert after.files.save()
     assert read_project(path).by_key[KEY].section.bars == "12 D25"
     assert path.with_name(f"{path.name}~").read_text() == theirs
 
@@ -135,8 +135,8 @@ def test_the_file_can_be_taken_instead(qtbot, after, crashed, monkeypatch):
     _, path = crashed
     button(after, "Recover").click()
     path.write_text(path.read_text().replace('"revision": "B"', '"revision": "C"'))
-    monkeypatch.setattr("fexro.desktop.window.ask", lambda *_: 2)
-    assert not after.save()
+    monkeypatch.setattr("fexro.desktop.shell.files.ask", lambda *_: 2)
+    assert not after.files.save()
     assert after.document.project.revision == "C"
     assert not after.document.modified
 
@@ -166,4 +166,4 @@ def test_a_journal_that_cannot_be_written_is_told_once(qtbot, window, tmp_path):
     qtbot.waitUntil(lambda: bool(told), timeout=3000)
     qtbot.wait(700)
     assert len(told) == 1
-    assert "cannot be kept for recovery" in window.notice_text.text()
+    assert "cannot be kept for recovery" in window.notice.text()

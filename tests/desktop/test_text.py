@@ -9,9 +9,11 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.desktop.shell.stages import Place
 from fexro.desktop.text import menu_text, tip_text
 from fexro.project.column import LiftKey
 from fexro.project.file import parse_project
+from tests.desktop.pages import bench_of, schedule_of
 from tests.projects import demo_data
 
 MARKUP = '<img src="file:///dev/zero"><b>&amp;'
@@ -30,9 +32,9 @@ def marked_up(qtbot, empty_window):
 
 def test_no_label_and_no_tooltip_takes_text_for_markup(qtbot, marked_up):
     key = LiftKey("<b>C4&[*]<img src=x>", "<b>L1&[*]<img src=x>")
-    marked_up.open_bench(key)
-    marked_up.show_notice(MARKUP)
-    marked_up.bench.checks.toggle("Axial + biaxial bending")
+    marked_up.go(Place(lift=key))
+    marked_up.tell(MARKUP)
+    bench_of(marked_up).checks.toggle("Axial + biaxial bending")
     seen = 0
     for widget in QApplication.allWidgets():
         assert_plain_tip(widget)
@@ -40,11 +42,11 @@ def test_no_label_and_no_tooltip_takes_text_for_markup(qtbot, marked_up):
             assert widget.textFormat() == Qt.TextFormat.PlainText, widget.text()
             seen += 1
     assert seen >= 4
-    model = marked_up.schedule.view.model()
+    model = schedule_of(marked_up).view.model()
     for role in (Qt.ItemDataRole.ToolTipRole,):
         tip = model.index_of(key).data(role)
         assert "&lt;b&gt;C4" in tip
-    assert marked_up.bench.place.text() == str(key)
+    assert bench_of(marked_up).place.text() == str(key)
     assert marked_up.windowTitle() == "<b>Tarnholm Archive&[*][*]<img src=x>[*] – Fexro"
 
 
@@ -55,8 +57,8 @@ def assert_plain_tip(widget: QWidget):
 
 
 def test_menus_show_an_ampersand_as_one(qtbot, marked_up):
-    marked_up.open_bench(LiftKey("C2", "L3"))
-    menu = marked_up.bench.pictures.compare.menu()
+    marked_up.go(Place(lift=LiftKey("C2", "L3")))
+    menu = bench_of(marked_up).pictures.comparison.button.menu()
     menu.aboutToShow.emit()
     others = next(a.menu() for a in menu.actions() if a.menu() is not None)
     names = [action.text() for action in others.actions()]
@@ -64,8 +66,8 @@ def test_menus_show_an_ampersand_as_one(qtbot, marked_up):
 
 
 def test_the_menu_of_comparisons_keeps_nothing_of_what_it_was(qtbot, window):
-    window.open_bench(LiftKey("C2", "L3"))
-    menu = window.bench.pictures.compare.menu()
+    window.go(Place(lift=LiftKey("C2", "L3")))
+    menu = bench_of(window).pictures.comparison.button.menu()
 
     def children():
         QApplication.sendPostedEvents(None, 52)  # deferred deletions
@@ -79,8 +81,8 @@ def test_the_menu_of_comparisons_keeps_nothing_of_what_it_was(qtbot, window):
 
 
 def test_what_is_compared_is_dropped_with_the_project(qtbot, window):
-    window.open_bench(LiftKey("C2", "L3"))
-    compare = window.bench.pictures.compare
+    window.go(Place(lift=LiftKey("C2", "L3")))
+    compare = bench_of(window).pictures.comparison.button
     compare.hold()
     assert compare.held
     window.document.show_project(tarnholm_archive(), None)

@@ -17,10 +17,11 @@ from fexro.core.section.shapes import Rectangle
 from fexro.desktop.application import make_application
 from fexro.desktop.bench.derivation_view import typeset
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
-from fexro.desktop.palette import Entry, matches
+from fexro.desktop.shell.palette import Entry, matches
 from fexro.desktop.theme import DARK, LIGHT, font
 from fexro.project.column import LiftKey
 from tests.conftest import make_column, make_lift
+from tests.desktop.pages import schedule_of
 
 ANALYSED = np.array(
     [[[2.0e6, 2e8, 6e7], [2.1e6, -1e8, 3e7]], [[1.0e6, -1e8, 9e7], [1.1e6, 5e7, -4e7]]]
@@ -164,7 +165,7 @@ def test_every_cell_of_the_schedule_fits_its_text(window):
     from PyQt6.QtGui import QFontMetricsF
 
     window.resize(1280, 800)
-    view = window.schedule.view
+    view = schedule_of(window).view
     narrow = view.columnWidth(0)
     for key in window.document.project.by_key:
         lift = window.document.project.by_key[LiftKey(*key)]

@@ -21,9 +21,11 @@ from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.application import report_failures
 from fexro.desktop.schedule.model import CELL
 from fexro.desktop.screen import require_screen
+from fexro.desktop.shell.stages import Place
 from fexro.desktop.theme import DARK, LIGHT, current_theme
 from fexro.project.column import LiftKey, Member
 from fexro.project.file import read_project, write_project
+from tests.desktop.pages import bench_of, schedule_of
 from tests.projects import demo_data, rows_of, with_rows
 
 WORST = LiftKey("C4", "L1")
@@ -31,12 +33,12 @@ C2 = LiftKey("C2", "L3")
 
 
 def cell(window, key):
-    view = window.schedule.view
+    view = schedule_of(window).view
     return view.model().index_of(key)
 
 
 def click_cell(qtbot, window, key):
-    view = window.schedule.view
+    view = schedule_of(window).view
     index = cell(window, key)
     view.scrollTo(index)
     qtbot.mouseClick(
@@ -45,7 +47,7 @@ def click_cell(qtbot, window, key):
 
 
 def type_into(qtbot, window, name, text):
-    field = window.bench.section.fields[name]
+    field = bench_of(window).section.fields[name]
     assert isinstance(field, QLineEdit)
     field.setFocus()
     field.selectAll()
@@ -58,7 +60,7 @@ def bars(window, key):
 
 
 def test_schedule_shows_every_lift_with_its_answer(window):
-    model = window.schedule.view.model()
+    model = schedule_of(window).view.model()
     assert (model.rowCount(), model.columnCount()) == (6, 6)
     found = cell(window, WORST).data(CELL)
     assert found.result.state is State.EXCEEDED
@@ -69,7 +71,7 @@ def test_schedule_shows_every_lift_with_its_answer(window):
 
 
 def test_the_side_panel_puts_the_worst_first(qtbot, window):
-    side = window.schedule.side
+    side = schedule_of(window).side
     assert side.headline.text() == "1 of 36 lifts exceeds a limit."
     assert side.assumption.text() == (
         "◇ All lifts: Shear and ties not yet checked.\n◇ All lifts: Slenderness not yet considered."
@@ -79,19 +81,19 @@ def test_the_side_panel_puts_the_worst_first(qtbot, window):
     qtbot.mouseClick(
         side.list.viewport(), Qt.MouseButton.LeftButton, pos=side.list.visualRect(first).center()
     )
-    assert window.bench.place.text() == "C4 · L1"
+    assert bench_of(window).place.text() == "C4 · L1"
 
 
 def test_the_worst_lift_is_opened_by_return(qtbot, window):
-    side = window.schedule.side
+    side = schedule_of(window).side
     side.list.setCurrentIndex(side.list.model().index(1, 0))
     qtbot.keyClick(side.list, Qt.Key.Key_Return)
-    assert window.bench.place.text() == "C3 · L1"
+    assert bench_of(window).place.text() == "C3 · L1"
 
 
 def test_from_schedule_to_bench_edit_undo_save_and_reopen(qtbot, window, tmp_path, monkeypatch):
     click_cell(qtbot, window, WORST)
-    bench = window.bench
+    bench = bench_of(window)
     assert window.pages.currentWidget() is bench
     assert bench.verdict.text() == "Exceeds by 4 %: axial + biaxial bending in U8."
     assert "Slenderness not yet considered." in bench.remarks.text()
@@ -102,26 +104,26 @@ def test_from_schedule_to_bench_edit_undo_save_and_reopen(qtbot, window, tmp_pat
     assert bench.verdict.text().startswith("Section strength met, 0.")
     assert window.saved.text() == "Rev B · unsaved changes"
     assert window.isWindowModified()
-    assert window.check_time.text().startswith("Rechecked in")
+    assert window.checking.check_time.text().startswith("Rechecked in")
 
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert bars(window, WORST) == "10 D25"
     assert bench.verdict.text().startswith("Exceeds by 4 %")
     assert not window.isWindowModified()
-    window.actions_by_name["redo"].trigger()
+    window.commands.actions["redo"].trigger()
     assert bars(window, WORST) == "12 D28"
 
     path = tmp_path / "archive.fexro.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
-    window.actions_by_name["save"].trigger()
+    window.commands.actions["save"].trigger()
     assert window.saved.text() == "Rev B · saved"
     assert read_project(path).by_key[WORST].section.bars == "12 D28"
 
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
-    window.actions_by_name["open"].trigger()
+    window.commands.actions["open"].trigger()
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     assert bars(window, WORST) == "12 D28"
-    assert window.schedule.side.headline.text() == "No lift of 36 exceeds a limit."
+    assert schedule_of(window).side.headline.text() == "No lift of 36 exceeds a limit."
 
 
 @pytest.mark.parametrize(
@@ -135,21 +137,21 @@ def test_from_schedule_to_bench_edit_undo_save_and_reopen(qtbot, window, tmp_pat
     ],
 )
 def test_each_field_rechecks_at_once(qtbot, window, name, typed, read, shown):
-    window.open_bench(C2)
+    window.go(Place(lift=C2))
     before = window.document.results[C2]
     type_into(qtbot, window, name, typed)
     lift = window.document.project.by_key[C2]
     assert str(read(lift)) in (shown, shown.removesuffix(" mm"), f"{shown.removesuffix(' mm')}.0")
-    assert window.bench.section.fields[name].text() == shown
+    assert bench_of(window).section.fields[name].text() == shown
     assert window.document.results[C2] is not before
     assert window.document.undo_label.endswith("of C2 · L3")
 
 
 def test_grades_are_chosen_from_the_project(qtbot, window):
-    window.open_bench(C2)
+    window.go(Place(lift=C2))
     before = window.document.results[C2].utilisation
     for name, grade in (("concrete", "C45"), ("steel", "Grade 550")):
-        field = window.bench.section.fields[name]
+        field = bench_of(window).section.fields[name]
         assert isinstance(field, QComboBox)
         field.setCurrentIndex(field.findData(grade))
         field.activated.emit(field.currentIndex())
@@ -160,8 +162,8 @@ def test_grades_are_chosen_from_the_project(qtbot, window):
 
 def test_diameter_of_a_circle(qtbot, window):
     key = LiftKey("C3", "L1")
-    window.open_bench(key)
-    assert "width" not in window.bench.section.fields
+    window.go(Place(lift=key))
+    assert "width" not in bench_of(window).section.fields
     type_into(qtbot, window, "diameter", "650")
     assert window.document.project.by_key[key].section.shape.diameter == 650
 
@@ -182,10 +184,10 @@ def test_diameter_of_a_circle(qtbot, window):
     ],
 )
 def test_a_refused_value_says_why_and_changes_nothing(qtbot, window, name, typed, words):
-    window.open_bench(C2)
+    window.go(Place(lift=C2))
     project = window.document.project
     type_into(qtbot, window, name, typed)
-    section = window.bench.section
+    section = bench_of(window).section
     assert section.error.isVisible()
     assert words in section.error.text()
     assert section.fields[name].property("refused")
@@ -203,8 +205,8 @@ def test_a_refused_value_says_why_and_changes_nothing(qtbot, window, name, typed
 
 
 def test_selecting_a_combination_moves_everything(qtbot, window):
-    window.open_bench(C2)
-    bench = window.bench
+    window.go(Place(lift=C2))
+    bench = bench_of(window)
     bench.checks.toggle("Axial + biaxial bending")
     qtbot.waitUntil(lambda: bool(bench.checks.derivations))
     before = bench.checks.derivations["Axial + biaxial bending"].text
@@ -227,8 +229,8 @@ def test_selecting_a_combination_moves_everything(qtbot, window):
 
 
 def test_combinations_are_sorted_by_their_column(qtbot, window):
-    window.open_bench(C2)
-    table = window.bench.combinations
+    window.go(Place(lift=C2))
+    table = bench_of(window).combinations
     for column in (2, 9):
         table.sortByColumn(column, Qt.SortOrder.DescendingOrder)
         model = table.model()
@@ -240,8 +242,8 @@ def test_combinations_are_sorted_by_their_column(qtbot, window):
 
 
 def test_checks_open_their_derivation_in_place(qtbot, window):
-    window.open_bench(WORST)
-    checks = window.bench.checks
+    window.go(Place(lift=WORST))
+    checks = bench_of(window).checks
     assert checks.heads[0].check.name == "Axial + biaxial bending"
     for head in list(checks.heads):
         name = head.check.name
@@ -258,22 +260,22 @@ def test_checks_open_their_derivation_in_place(qtbot, window):
 
 
 def test_keys_reach_everything(qtbot, window):
-    view = window.schedule.view
+    view = schedule_of(window).view
     view.setFocus()
     qtbot.keyClick(view, Qt.Key.Key_Right)
     qtbot.keyClick(view, Qt.Key.Key_Down)
     assert window.document.selection.lift == LiftKey("C2", "L5")
     qtbot.keyClick(view, Qt.Key.Key_Return)
-    assert window.pages.currentWidget() is window.bench
+    assert window.pages.currentWidget() is bench_of(window)
     control = Qt.KeyboardModifier.ControlModifier
     qtbot.keyClick(window, Qt.Key.Key_Down, control)
-    assert window.bench.place.text() == "C2 · L4"
+    assert bench_of(window).place.text() == "C2 · L4"
     qtbot.keyClick(window, Qt.Key.Key_Up, control)
     qtbot.keyClick(window, Qt.Key.Key_Up, control)
-    assert window.bench.place.text() == "C2 · Roof"
-    assert not window.bench.up.isEnabled()
+    assert bench_of(window).place.text() == "C2 · Roof"
+    assert not bench_of(window).up.isEnabled()
     qtbot.keyClick(window, Qt.Key.Key_Escape)
-    assert window.pages.currentWidget() is window.schedule
+    assert window.pages.currentWidget() is schedule_of(window)
     assert view.currentIndex() == cell(window, LiftKey("C2", "Roof"))
 
 
@@ -288,20 +290,20 @@ def test_the_palette_jumps_to_a_member(qtbot, window, typed, reached):
     qtbot.keyClicks(palette.field, typed)
     qtbot.keyClick(palette.field, Qt.Key.Key_Return)
     assert not palette.isVisible()
-    assert window.bench.place.text() == reached
+    assert bench_of(window).place.text() == reached
 
 
 def test_the_palette_runs_commands_and_shows_combinations(qtbot, window):
-    window.open_bench(C2)
-    window.open_palette()
+    window.go(Place(lift=C2))
+    window.commands.actions["go_to"].trigger()
     qtbot.keyClicks(window.palette_.field, "u12")
     qtbot.keyClick(window.palette_.field, Qt.Key.Key_Return)
     assert window.document.selection.combination == "U12"
-    window.open_palette()
+    window.commands.actions["go_to"].trigger()
     qtbot.keyClicks(window.palette_.field, "dark theme")
     qtbot.keyClick(window.palette_.field, Qt.Key.Key_Return)
     assert current_theme() is DARK
-    window.open_palette()
+    window.commands.actions["go_to"].trigger()
     qtbot.keyClicks(window.palette_.field, "no such thing")
     qtbot.keyClick(window.palette_.field, Qt.Key.Key_Return)
     assert window.palette_.isVisible()
@@ -313,14 +315,14 @@ def test_a_refused_file_leaves_the_project_open(qtbot, window, tmp_path):
     project = window.document.project
     noise = tmp_path / "noise.fexro.json"
     noise.write_bytes(b"\x00\x01\xff" * 1000)
-    assert not window.open_path(noise)
+    assert not window.files.open_path(noise)
     assert window.notice.isVisible()
-    assert "binary data" in window.notice_text.text()
+    assert "binary data" in window.notice.text()
     wrong = demo_data()
     wrong["marks"][2]["lifts"][1]["section"]["cover"] = -40
     noise.write_text(json.dumps(wrong))
-    assert not window.open_path(noise)
-    assert "marks[2].lifts[1].section.cover: found -40" in window.notice_text.text()
+    assert not window.files.open_path(noise)
+    assert "marks[2].lifts[1].section.cover: found -40" in window.notice.text()
     assert window.document.project is project
     qtbot.keyClick(window, Qt.Key.Key_Escape)
     assert not window.notice.isVisible()
@@ -329,7 +331,7 @@ def test_a_refused_file_leaves_the_project_open(qtbot, window, tmp_path):
 def test_unsaved_changes_are_asked_about(qtbot, window, tmp_path, monkeypatch):
     path = tmp_path / "archive.fexro.json"
     write_project(tarnholm_archive(), path)
-    window.open_bench(C2)
+    window.go(Place(lift=C2))
     type_into(qtbot, window, "bars", "10 D28")
     buttons = QMessageBox.StandardButton
     asked = []
@@ -338,13 +340,13 @@ def test_unsaved_changes_are_asked_about(qtbot, window, tmp_path, monkeypatch):
         monkeypatch.setattr(QMessageBox, "question", lambda *_: asked.append(1) or button)
 
     answer(buttons.Cancel)
-    assert not window.open_path(path)
+    assert not window.files.open_path(path)
     assert not window.close()
     assert bars(window, C2) == "10 D28"
     answer(buttons.Save)
     saved = tmp_path / "mine.fexro.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(saved), ""))
-    assert window.open_path(path)
+    assert window.files.open_path(path)
     assert read_project(saved).by_key[C2].section.bars == "10 D28"
     assert len(asked) == 3
     assert bars(window, C2) == "14 D25"
@@ -373,10 +375,10 @@ def test_a_file_dropped_on_the_window_is_opened(qtbot, empty_window, tmp_path):
 
 def test_without_a_project_the_window_offers_to_open_one(qtbot, empty_window):
     assert empty_window.pages.currentWidget() is empty_window.start
-    assert not empty_window.actions_by_name["save"].isEnabled()
+    assert not empty_window.commands.actions["save"].isEnabled()
     empty_window.start.demo.emit()
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
-    assert empty_window.pages.currentWidget() is empty_window.schedule
+    assert empty_window.pages.currentWidget() is schedule_of(empty_window)
 
 
 def test_window_place_and_theme_are_remembered(qtbot, window, settings_file):
@@ -405,13 +407,13 @@ def test_a_large_building_shows_progress_and_can_be_cancelled(qtbot, empty_windo
     empty_window.open_project(project, None)
     document = empty_window.document
     qtbot.waitUntil(lambda: 0 < document.done < len(project.by_key), timeout=30_000)
-    assert empty_window.progress.isVisible()
-    assert empty_window.progress.maximum() == 360
-    qtbot.mouseClick(empty_window.stop_checking, Qt.MouseButton.LeftButton)
+    assert empty_window.checking.progress.isVisible()
+    assert empty_window.checking.progress.maximum() == 360
+    qtbot.mouseClick(empty_window.checking.stop_checking, Qt.MouseButton.LeftButton)
     assert not document.busy
-    assert not empty_window.progress.isVisible()
+    assert not empty_window.checking.progress.isVisible()
     done = document.done
-    assert empty_window.check_time.text() == f"Stopped: {done} of 360 checked"
+    assert empty_window.checking.check_time.text() == f"Stopped: {done} of 360 checked"
     qtbot.wait(400)
     assert document.done == done
     # An edit of a lift that was not reached checks it.
@@ -422,26 +424,26 @@ def test_a_large_building_shows_progress_and_can_be_cancelled(qtbot, empty_windo
 
 
 def test_the_design_code_is_switched_and_undone(qtbot, window):
-    window.open_bench(C2)
+    window.go(Place(lift=C2))
     before = window.document.results[C2]
-    window.actions_by_name["code EN 1992-1-1, UK annex"].trigger()
+    window.commands.actions["code EN 1992-1-1, UK annex"].trigger()
     assert window.document.undo_label == "Design code EN 1992-1-1"
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
-    assert window.code.text() == "EN 1992-1-1 (UK)"
+    assert window.basis.code.text() == "EN 1992-1-1 (UK)"
     after = window.document.results[C2]
     assert after.lift.code.name == "EN 1992-1-1 (UK)"
     assert {"Bar area", "Simplified biaxial expression"} <= {c.name for c in after.shown_findings}
-    assert "From MEdx towards MEdy" in window.bench.pictures.caption.text()
-    assert window.bench.section.fields["ties"].accessibleName() == "Links"
-    window.bench.checks.toggle("Axial + biaxial bending")
+    assert "From MEdx towards MEdy" in bench_of(window).pictures.caption.text()
+    assert bench_of(window).section.fields["ties"].accessibleName() == "Links"
+    bench_of(window).checks.toggle("Axial + biaxial bending")
     assert (
         "f_cd = α_cc · f_ck / γ_C"
-        in window.bench.checks.derivations["Axial + biaxial bending"].text
+        in bench_of(window).checks.derivations["Axial + biaxial bending"].text
     )
     window.document.undo()
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     assert window.document.results[C2].utilisation == pytest.approx(before.utilisation)
-    assert window.bench.section.fields["ties"].accessibleName() == "Ties"
+    assert bench_of(window).section.fields["ties"].accessibleName() == "Ties"
 
 
 def test_f1_opens_the_page_of_the_view_in_front(qtbot, window):
@@ -450,13 +452,13 @@ def test_f1_opens_the_page_of_the_view_in_front(qtbot, window):
     assert handbook.isVisible()
     assert handbook.page == "schedule"
     assert "Storeys run down" in handbook.toPlainText()
-    window.open_bench(C2)
+    window.go(Place(lift=C2))
     qtbot.keyClick(window, Qt.Key.Key_F1)
     assert handbook.page == "bench"
     handbook.close()
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
-    field = window.bench.section.fields["width"]
+    field = bench_of(window).section.fields["width"]
     field.setFocus()
     qtbot.waitUntil(field.hasFocus)
     qtbot.keyClick(field, Qt.Key.Key_F1)
@@ -474,15 +476,15 @@ def test_every_page_of_the_handbook_is_there_with_its_pictures():
 
 
 def test_a_bench_without_a_result_shows_nothing_of_former_facts(qtbot, window):
-    window.open_bench(WORST)
-    window.change_code("EN 1992-1-1", "recommended")
+    window.go(Place(lift=WORST))
+    window.commands.actions["code EN 1992-1-1, recommended annex"].trigger()
     window.document.cancel()
-    bench = window.bench
+    bench = bench_of(window)
     assert bench.verdict.text() == "Not checked; checking was stopped."
     assert not bench.pictures.views.isVisible()
     assert "1.04" not in bench.pictures.caption.text()
     assert bench.checks.heads == []
-    qtbot.mouseClick(window.check_rest, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.checking.check_rest, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     assert bench.pictures.views.isVisible()
 
@@ -493,8 +495,8 @@ def test_a_combination_without_forces_is_shown_and_can_be_exempted(qtbot, empty_
     del rows["U8"]
     empty_window.open_project(with_rows(project, WORST, rows), None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
-    empty_window.open_bench(WORST)
-    bench = empty_window.bench
+    empty_window.go(Place(lift=WORST))
+    bench = bench_of(empty_window)
     assert bench.verdict.text().startswith("Not checked: no forces in 1 of 14 combinations (U8)")
     first = bench.combinations.model().index(0, 0)
     assert first.data() == "U8"
@@ -520,10 +522,10 @@ def test_an_unforeseen_error_is_logged_and_told(window, tmp_path, monkeypatch):
         raise ValueError("unexpected")
     except ValueError as error:
         sys.excepthook(type(error), error, error.__traceback__)
-    assert "did not foresee" in window.notice_text.text()
+    assert "did not foresee" in window.notice.text()
     path = user_log_path("fexro") / "fexro.log"
     assert path.is_relative_to(tmp_path)
-    assert f"Details are in {path}." in window.notice_text.text()
+    assert f"Details are in {path}." in window.notice.text()
     assert "ValueError: unexpected" in path.read_text()
     for handler in logger.handlers:
         handler.close()
@@ -542,12 +544,12 @@ def test_inch_pound_projects_are_spoken_in_inches(qtbot, empty_window):
     basis = project.basis.model_copy(update={"units": "in-lb"})
     empty_window.open_project(project.changed(basis=basis), None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
-    empty_window.open_bench(C2)
+    empty_window.go(Place(lift=C2))
     type_into(qtbot, empty_window, "width", "20")
     type_into(qtbot, empty_window, "bars", "8 #8")
     lift = empty_window.document.project.by_key[C2]
     assert lift.section.shape.width == pytest.approx(508)
-    assert empty_window.bench.section.fields["width"].text() == "20 in"
-    assert empty_window.code.text() == "ACI 318-19 (in-lb)"
-    heads = empty_window.bench.combinations.model()
+    assert bench_of(empty_window).section.fields["width"].text() == "20 in"
+    assert empty_window.basis.code.text() == "ACI 318-19 (in-lb)"
+    heads = bench_of(empty_window).combinations.model()
     assert heads.headerData(2, Qt.Orientation.Horizontal) == "N\nkip"

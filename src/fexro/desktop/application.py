@@ -12,13 +12,14 @@ from PyQt6.QtWidgets import QApplication
 from fexro.desktop.document import Document
 from fexro.desktop.garbage import GarbageCollector
 from fexro.desktop.screen import require_screen
+from fexro.desktop.shell.window import Window
+from fexro.desktop.stages import make_stages
 from fexro.desktop.theme import font, load_fonts
-from fexro.desktop.window import Window
 from fexro.failures import log_failure
 from fexro.project.project import Project
 from fexro.project.storage import FileState
 
-__all__ = ["make_application", "report_failures", "run"]
+__all__ = ["make_application", "make_window", "report_failures", "run"]
 
 
 def make_application() -> QApplication:
@@ -35,13 +36,18 @@ def make_application() -> QApplication:
     return application
 
 
+def make_window(document: Document, settings: QSettings) -> Window:
+    """Return a window of the application with all its stages."""
+    return Window(document, settings, make_stages)
+
+
 def report_failures(window: Window) -> None:
     """Write unforeseen errors to a log and say so in the window, which stays open."""
 
     def report(_: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         details = log_failure(error.with_traceback(trace))
         window.document.tell_state()
-        window.show_notice(
+        window.tell(
             "Something went wrong that Fexro did not foresee. The project is as it was before;"
             f" save it under another name to be sure. {details}"
         )
@@ -53,12 +59,12 @@ def run(project: Project | None, path: Path | None, state: FileState | None = No
     """Show the window, with a project if one is given, until it is closed."""
     require_screen()
     application = make_application()
-    window = Window(Document(), QSettings())
+    window = make_window(Document(), QSettings())
     report_failures(window)
     if project is not None:
         window.open_project(project, path, state)
     window.show()
     window.offer_lost_projects()
     # The bench brings in the plotting library; load it while the user looks at the schedule.
-    QTimer.singleShot(400, lambda: window.bench)
+    QTimer.singleShot(400, window.prepare_rest)
     return application.exec()

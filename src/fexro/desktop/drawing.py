@@ -10,10 +10,11 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from fexro.core.arrays import FloatArray
 from fexro.core.findings import State
+from fexro.core.quantities import Dimension, UnitSystem, unit_of
 from fexro.core.section.layout import Section
 from fexro.desktop.theme import Theme
 
-__all__ = ["Fit", "paint_bar", "paint_glyph", "paint_section", "ring_path"]
+__all__ = ["Fit", "paint_bar", "paint_glyph", "paint_section", "ring_path", "write_length"]
 
 BAR_END = 1.25
 
@@ -128,3 +129,9 @@ def paint_bar(painter: QPainter, ratio: float, colour: QColor, area: QRectF, the
     painter.setPen(QPen(QColor(theme.ink), 1.0))
     painter.drawLine(QPointF(tick, area.top() - 3), QPointF(tick, area.bottom() + 3))
     painter.restore()
+
+
+def write_length(value: float, system: UnitSystem) -> str:
+    """Write a dimension of a section without its unit, as drawings do."""
+    unit = unit_of(Dimension.LENGTH, system)
+    return f"{value / unit.size:.4g}"

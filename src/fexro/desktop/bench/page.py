@@ -20,9 +20,9 @@ from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import remarks_of, verdict_of
 from fexro.desktop.bench.checks_panel import ChecksPanel
 from fexro.desktop.bench.combinations import CombinationsTable
-from fexro.desktop.bench.interaction import VIEWS, InteractionPanel
+from fexro.desktop.bench.pictures.panel import PicturesPanel
+from fexro.desktop.bench.pictures.shown import Shown, plane_angle
 from fexro.desktop.bench.section_panel import SectionPanel
-from fexro.desktop.bench.shown import Shown, plane_angle
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.text import Label, tip_text
@@ -59,7 +59,7 @@ class BenchPage(QWidget):
         self.setObjectName("page")
         self._document = document
         self.section = SectionPanel(document)
-        self.pictures = InteractionPanel(document)
+        self.pictures = PicturesPanel(document)
         self.checks = ChecksPanel()
         self.combinations = CombinationsTable()
         layout = QVBoxLayout(self)
@@ -147,7 +147,7 @@ class BenchPage(QWidget):
             return
         for splitter, part in zip(self._splitters, state, strict=False):
             splitter.setSizes([int(size) for size in part.split(",")])
-        self.pictures.show_view(min(int(state[-1]), len(VIEWS) - 1))
+        self.pictures.show_view(min(int(state[-1]), len(self.pictures.pictures) - 1))
 
     def step(self, by: int) -> None:
         """Go to the lift above (-1) or below (1) in the stack."""

@@ -33,9 +33,8 @@ from fexro.core.quantities import (
 from fexro.core.section.layout import Section
 from fexro.core.strength.state import StrainPlane
 from fexro.desktop.document import Document
-from fexro.desktop.drawing import Fit, paint_section, ring_path
+from fexro.desktop.drawing import Fit, paint_section, ring_path, write_length
 from fexro.desktop.fields import Field
-from fexro.desktop.schedule.model import write_length
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
 from fexro.project.column import LiftKey, LiftModel

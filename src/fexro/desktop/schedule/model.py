@@ -9,14 +9,15 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import summary_of
-from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
+from fexro.core.quantities import UnitSystem, format_number
 from fexro.core.section.layout import Section
 from fexro.desktop.document import UNCHECKED, Document
+from fexro.desktop.drawing import write_length
 from fexro.desktop.text import tip_text
 from fexro.project.column import LiftKey, LiftModel
 from fexro.project.section import section_of
 
-__all__ = ["CELL", "Cell", "ScheduleModel", "write_length"]
+__all__ = ["CELL", "Cell", "ScheduleModel"]
 
 CELL = Qt.ItemDataRole.UserRole
 FOOT = 0.3048
@@ -34,12 +35,6 @@ class Cell:
     section: Section
     result: LiftResult | None
     checking: bool
-
-
-def write_length(value: float, system: UnitSystem) -> str:
-    """Write a dimension of a section without its unit, as drawings do."""
-    unit = unit_of(Dimension.LENGTH, system)
-    return f"{value / unit.size:.4g}"
 
 
 class ScheduleModel(QAbstractTableModel):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QFontMetricsF,
@@ -21,7 +21,6 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from fexro.core.quantities import (
     Dimension,
     UnitSystem,
-    format_number,
     format_quantity,
     format_significant,
     unit_of,
@@ -29,11 +28,13 @@ from fexro.core.quantities import (
 from fexro.core.section.layout import Section
 from fexro.core.strength.laws import PiecewiseLaw
 from fexro.core.strength.state import SectionState
-from fexro.desktop.bench.shown import length_text
+from fexro.desktop.bench.pictures.picture import Control
+from fexro.desktop.bench.pictures.shown import Shown, length_text, per_mille
 from fexro.desktop.drawing import Fit, ring_path
 from fexro.desktop.theme import Theme, current_theme, font, mixed
+from fexro.exchange.curves import Table, meridian_table
 
-__all__ = ["StressView", "per_mille", "stress_stops"]
+__all__ = ["StressView", "stress_stops"]
 
 LARGEST_STRAIN = 0.0035  # at which concrete has reached its strength
 JUMP = 1e-4  # share of the depth on either side of a jump
@@ -42,11 +43,6 @@ GAUGE = 22.0  # px of a bar's stress gauge at the largest stress
 MARGIN, SCALE_HEIGHT = 26.0, 46.0
 PROFILE = 0.36  # share of the width that the strain profile has
 ROW = 13.0  # px between two values
-
-
-def per_mille(strain: float) -> str:
-    """Return a strain in thousandths."""
-    return f"{format_number(1000 * strain, 2)} ‰"
 
 
 def stress_stops(law: PiecewiseLaw, state: SectionState) -> list[tuple[float, float]]:
@@ -71,7 +67,19 @@ def _peak(law: PiecewiseLaw) -> float:
 
 
 class StressView(QWidget):
-    """A section to scale with its stresses; point at a bar for all that is known of it."""
+    """A section to scale with its stresses; point at a bar for all that is known of it.
+
+    Attributes:
+        at_demand: whether the section is shown under the demand itself.
+    """
+
+    name = "Stresses"
+    controls = frozenset({Control.STATE})
+    sharpness = 2.0
+    picked = pyqtSignal(int)
+    read = pyqtSignal(str)
+    turned = pyqtSignal(float)
+    chosen = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -82,6 +90,55 @@ class StressView(QWidget):
         self._section: Section | None = None
         self._state: SectionState | None = None
         self._message, self._system = "", UnitSystem.SI
+        self.at_demand = False
+
+    @property
+    def widget(self) -> QWidget:
+        """The widget that it is."""
+        return self
+
+    def show_shown(self, shown: Shown, *, refit: bool) -> None:
+        """Show the section at capacity, or under the demand itself."""
+        state = shown.at_demand if self.at_demand else shown.at_capacity
+        name = "" if shown.demand is None else shown.name_of(shown.demand)
+        if shown.demand is None:
+            message = "No forces are known for this lift."
+        elif not shown.demands[shown.demand].any():
+            message = f"No force acts in {name}."
+        elif self.at_demand:
+            message = f"No equilibrium: {name} is beyond what the section can carry."
+        else:
+            message = (
+                f"{name} is held by the cap of the axial force: no strain plane belongs to it."
+            )
+        self.show_state(shown.result.lift.facts.section, state, message, shown.system)
+
+    def caption(self, shown: Shown) -> str:
+        """Return which demand it is, and where."""
+        if shown.demand is None:
+            return ""
+        where = "under the demand itself" if self.at_demand else "where the ray meets the surface"
+        return f"{shown.name_of(shown.demand)}: {where}."
+
+    def table(self, shown: Shown) -> Table:
+        """Return the numbers of the N–M curve on which the demand is met."""
+        return meridian_table(shown.result.lift, shown.angle, shown.system)
+
+    def missing(self) -> str:
+        """Return nothing: a section can always be painted."""
+        return ""
+
+    def fit(self) -> None:
+        """Leave it: all of it is always shown."""
+        return
+
+    def fit_demands(self) -> None:
+        """Leave it: all of it is always shown."""
+        return
+
+    def restyle(self) -> None:
+        """Take the colours of the theme."""
+        self.update()
 
     def show_state(
         self, section: Section, state: SectionState | None, message: str, system: UnitSystem
@@ -96,17 +153,17 @@ class StressView(QWidget):
         self.paint(painter, QRectF(self.rect()))
         painter.end()
 
-    def paint(self, painter: QPainter, area: QRectF) -> None:
+    def paint(self, painter: QPainter, area: QRectF) -> bool:
         """Paint into an area of any device."""
         theme = current_theme()
         painter.fillRect(area, QColor(theme.paper))
         if self._section is None:
-            return
+            return False
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         fit = self._fit(area)
         if self._state is None:
             self._paint_message(painter, area, fit, theme)
-            return
+            return True
         self._paint_concrete(painter, self._section, self._state, fit, theme)
         self._paint_axis(painter, self._section, self._state, fit, theme)
         self._paint_bars(painter, self._section, self._state, fit, theme)
@@ -116,6 +173,7 @@ class StressView(QWidget):
         )  # fmt: skip
         self._paint_profile(painter, self._state, profile, theme)
         self._paint_scale(painter, self._state, area, theme)
+        return True
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Tell of the bar under the pointer."""

@@ -7,8 +7,8 @@ from functools import partial
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QMenu, QPushButton
 
-from fexro.desktop.bench.beside import Candidate
 from fexro.desktop.bench.menus import act
+from fexro.desktop.bench.pictures.beside import Candidate
 from fexro.desktop.document import Document
 from fexro.desktop.text import menu_text
 from fexro.project.column import LiftKey

@@ -9,12 +9,12 @@ import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
-from PyQt6.QtWidgets import QGraphicsItem
+from PyQt6.QtWidgets import QGraphicsItem, QWidget
 
 from fexro.core.arrays import BoolArray, FloatArray
 from fexro.core.findings import State, state_of_ratio
 from fexro.core.quantities import format_number
-from fexro.desktop.bench.shown import Shown
+from fexro.desktop.bench.pictures.shown import Shown
 from fexro.desktop.theme import current_theme, font, mixed
 
 __all__ = ["DemandSpots", "Plot", "pen"]
@@ -62,11 +62,15 @@ class Plot(pg.PlotWidget):
 
     Signals:
         hovered: the pointer is at a place, in the units of the axes.
-        left: the pointer has gone.
+        picked, read, turned, chosen: those of a picture.
     """
 
+    sharpness = 2.0
     hovered = pyqtSignal(float, float)
-    left = pyqtSignal()
+    picked = pyqtSignal(int)
+    read = pyqtSignal(str)
+    turned = pyqtSignal(float)
+    chosen = pyqtSignal(str)
 
     def __init__(self, name: str) -> None:
         super().__init__(axisItems={side: _Axis(side) for side in ("left", "bottom")})
@@ -135,7 +139,30 @@ class Plot(pg.PlotWidget):
 
     def leaveEvent(self, event: QEvent | None) -> None:
         super().leaveEvent(event)
-        self.left.emit()
+        self.read.emit("")
+
+    @property
+    def widget(self) -> QWidget:
+        """The widget that it is."""
+        return self
+
+    def missing(self) -> str:
+        """Return nothing: lines can always be painted."""
+        return ""
+
+    def paint(self, painter: QPainter, area: QRectF) -> bool:
+        """Paint the diagram in lines, without what is cached as pixels for the screen."""
+        none = QGraphicsItem.CacheMode.NoCache
+        cached = [item for item in self.scene().items() if item.cacheMode() != none]
+        modes = [item.cacheMode() for item in cached]
+        for item in cached:
+            item.setCacheMode(none)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(area, self.backgroundBrush())
+        self.render(painter, area, self.viewport().rect())
+        for item, mode in zip(cached, modes, strict=True):
+            item.setCacheMode(mode)
+        return True
 
     def _zoom_by_hand(self) -> None:
         self._zoomed = True

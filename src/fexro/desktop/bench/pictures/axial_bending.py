@@ -8,15 +8,17 @@ from dataclasses import dataclass
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import QPointF, QRectF, QSizeF, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QColor, QFontMetricsF
 
 from fexro.core.arrays import FloatArray
 from fexro.core.findings import state_of_ratio
 from fexro.core.quantities import Dimension, format_quantity, unit_of
-from fexro.desktop.bench.plot import DemandSpots, Plot, pen
-from fexro.desktop.bench.shown import Shown
+from fexro.desktop.bench.pictures.picture import Control
+from fexro.desktop.bench.pictures.plot import DemandSpots, Plot, pen
+from fexro.desktop.bench.pictures.shown import Shown, length_text, per_mille
 from fexro.desktop.theme import current_theme, font
+from fexro.exchange.curves import Table, meridian_table
 
 __all__ = ["AxialBendingView", "BesideCurve"]
 
@@ -44,8 +46,10 @@ class BesideCurve:
 class AxialBendingView(Plot):
     """The N–M diagram of a plane; click a demand to select it, a curve beside to choose it."""
 
-    picked = pyqtSignal(int)
-    chosen = pyqtSignal(str)
+    name = "N–M"
+    controls = frozenset(
+        {Control.PLANE, Control.PIN, Control.BARS, Control.FIT, Control.FIT_DEMANDS}
+    )
 
     def __init__(self) -> None:
         super().__init__("Interaction diagram of axial force and moment")
@@ -68,8 +72,9 @@ class AxialBendingView(Plot):
             self.addItem(label, ignoreBounds=True)
         self._shown: Shown | None = None
         self._curves: Sequence[BesideCurve] = ()
+        self.hovered.connect(self._read_off)
 
-    def show_plane(self, shown: Shown, *, refit: bool) -> None:
+    def show_shown(self, shown: Shown, *, refit: bool) -> None:
         """Show a plane; `refit` shows all of it, unless the scale was set by hand."""
         before, self._shown = self._shown, shown
         another = before is None or before.result.lift.name != shown.result.lift.name
@@ -81,6 +86,44 @@ class AxialBendingView(Plot):
         if another or (refit and not self._zoomed):
             self.fit()
         self._show_demands(shown)
+
+    def caption(self, shown: Shown) -> str:
+        """Return which plane it is, and the utilisations of the demand."""
+        words = shown.result.lift.code.vocabulary
+        text = f"From {words.moment_x} towards {words.moment_y}"
+        if shown.demand is None:
+            return text + "."
+        name = shown.combination
+        if shown.projected[shown.demand]:
+            return f"{text}; {name} points out of this plane and is projected, as all faint ones."
+        ratio = shown.result.proportional.ratio[shown.demand]
+        held = shown.result.constant_axial.ratio[shown.demand]
+        text += f", as in {name}. Along the ray {ratio:.3f}"
+        text += f", at constant N {held:.3f}." if math.isfinite(held) else "."
+        return text + (" Faint: projected." if shown.projected.any() else "")
+
+    def table(self, shown: Shown) -> Table:
+        """Return the numbers of the curve."""
+        return meridian_table(shown.result.lift, shown.angle, shown.system)
+
+    def _read_off(self, moment: float, axial: float) -> None:
+        """Tell what is under the pointer."""
+        shown = self._shown
+        if shown is None:
+            return
+        n, m = axial * shown.force, moment * shown.moment
+        text = [
+            f"N {format_quantity(n, Dimension.FORCE, shown.system)}",
+            f"M {format_quantity(m, Dimension.MOMENT, shown.system)}",
+        ]
+        reading = shown.reading(n, m)
+        if reading is not None:
+            text.append(f"utilisation {reading.utilisation:.3f}")
+            if reading.depth is not None:
+                text.append(f"c {length_text(reading.depth, shown.system)}")
+            low, high = reading.strains
+            text.append(f"ε {per_mille(low)} to {per_mille(high)} at capacity")
+        self.read.emit("    ".join(text))
 
     def show_beside(self, curves: Sequence[BesideCurve]) -> None:
         """Show other curves beside the lift's own."""

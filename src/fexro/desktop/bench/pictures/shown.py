@@ -17,7 +17,7 @@ from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.utilisation import proportional
 
-__all__ = ["Reading", "Shown", "length_text", "plane_angle"]
+__all__ = ["Reading", "Shown", "length_text", "per_mille", "plane_angle"]
 
 IN_PLANE = 0.05  # share of a moment across the plane up to which it counts as in it
 CONTOUR = 48  # even directions of the Mx–My curve, beside those that crowd where it bends
@@ -39,6 +39,11 @@ def length_text(value: float, system: UnitSystem) -> str:
     """Return a length that was found, rounded for reading, with its unit."""
     unit = unit_of(Dimension.LENGTH, system)
     return f"{format_number(value / unit.size, unit.decimals)} {unit.symbol}"
+
+
+def per_mille(strain: float) -> str:
+    """Return a strain in thousandths."""
+    return f"{format_number(1000 * strain, 2)} ‰"
 
 
 @dataclass(frozen=True)

@@ -6,13 +6,14 @@ import math
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QColor
 
-from fexro.core.quantities import Dimension, unit_of
-from fexro.desktop.bench.plot import DemandSpots, Plot, pen
-from fexro.desktop.bench.shown import Shown
+from fexro.core.quantities import Dimension, format_quantity, unit_of
+from fexro.desktop.bench.pictures.picture import Control
+from fexro.desktop.bench.pictures.plot import DemandSpots, Plot, pen
+from fexro.desktop.bench.pictures.shown import Shown
 from fexro.desktop.theme import current_theme, font
+from fexro.exchange.curves import Table, contour_table
 
 __all__ = ["BiaxialBendingView"]
 
@@ -20,8 +21,8 @@ __all__ = ["BiaxialBendingView"]
 class BiaxialBendingView(Plot):
     """The Mx–My diagram; click a demand to select it, drag the line of the plane to turn it."""
 
-    picked = pyqtSignal(int)
-    turned = pyqtSignal(float)
+    name = "Mx–My"
+    controls = frozenset({Control.LEVEL, Control.PIN, Control.FIT, Control.FIT_DEMANDS})
 
     def __init__(self) -> None:
         super().__init__("Interaction diagram of both moments")
@@ -38,8 +39,9 @@ class BiaxialBendingView(Plot):
         self._handle.sigPositionChanged.connect(self._drag)
         self._quiet = False
         self._shown: Shown | None = None
+        self.hovered.connect(self._read_off)
 
-    def show_level(self, shown: Shown, *, refit: bool) -> None:
+    def show_shown(self, shown: Shown, *, refit: bool) -> None:
         """Show an axial force; `refit` shows all of it, unless the scale was set by hand."""
         before, self._shown = self._shown, shown
         another = before is None or before.result.lift.name != shown.result.lift.name
@@ -58,6 +60,31 @@ class BiaxialBendingView(Plot):
         reach = self._reach(shown)
         self._handle.setPos(*(reach * shown.unit))
         self._quiet = False
+
+    def caption(self, shown: Shown) -> str:
+        """Return the axial force, and how many demands are near it."""
+        count = int(shown.at_level.sum())
+        demands = "1 demand" if count == 1 else f"{count} demands"
+        return (
+            f"Moments carried at N = {shown.axial_text()}. {demands} of {len(shown.demands)}"
+            " near it; others faint. Drag the circle to turn the plane."
+        )
+
+    def table(self, shown: Shown) -> Table:
+        """Return the numbers of the curve."""
+        return contour_table(shown.result.lift, shown.axial, shown.system)
+
+    def _read_off(self, moment_x: float, moment_y: float) -> None:
+        """Tell what is under the pointer."""
+        shown = self._shown
+        if shown is None:
+            return
+        mx, my = moment_x * shown.moment, moment_y * shown.moment
+        self.read.emit(
+            f"Mx {format_quantity(mx, Dimension.MOMENT, shown.system)}"
+            f"    My {format_quantity(my, Dimension.MOMENT, shown.system)}"
+            f"    at {math.degrees(math.atan2(my, mx)):.1f}°"
+        )
 
     def restyle(self) -> None:
         """Take the colours of the theme and the units of the lift."""

@@ -15,7 +15,7 @@ from fexro.core.members.lift import Lift
 from fexro.core.strength.slices import meridian
 from fexro.core.strength.utilisation import proportional
 from fexro.desktop.background import Background
-from fexro.desktop.bench.axial_bending import BesideCurve
+from fexro.desktop.bench.pictures.axial_bending import BesideCurve
 
 __all__ = ["BesideCurves", "Candidate"]
 

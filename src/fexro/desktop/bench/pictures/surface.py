@@ -25,8 +25,10 @@ from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.findings import State, state_of_ratio
 from fexro.core.quantities import Dimension, format_number, unit_of
 from fexro.core.strength.slices import contour
-from fexro.desktop.bench.shown import Shown
+from fexro.desktop.bench.pictures.picture import Control
+from fexro.desktop.bench.pictures.shown import Shown
 from fexro.desktop.theme import Theme, current_theme, font
+from fexro.exchange.curves import Table, meridian_table
 
 if TYPE_CHECKING:
     from pyqtgraph.opengl import GLViewWidget
@@ -70,7 +72,13 @@ class SurfaceView(QWidget):
     have the whole window composed anew for every change in it.
     """
 
+    name = "Surface"
+    controls = frozenset({Control.FIT})
+    sharpness = 1.0  # as it is seen
     picked = pyqtSignal(int)
+    read = pyqtSignal(str)
+    turned = pyqtSignal(float)
+    chosen = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -81,16 +89,31 @@ class SurfaceView(QWidget):
         self._pressed = self._at = QPointF()
 
     @property
-    def message(self) -> str:
-        """What is said in the picture's place, if anything."""
+    def widget(self) -> QWidget:
+        """The widget that it is."""
+        return self
+
+    def missing(self) -> str:
+        """Return what is said in the picture's place, if anything."""
         return "" if opengl_available() else MISSING
 
-    def show_surface(self, shown: Shown) -> None:
+    def show_shown(self, shown: Shown, *, refit: bool) -> None:
         """Show the surface of a lift with its demands and slices."""
         if opengl_available():
             self._scene = _scene()
             self._scene.show(shown)
         self.update()
+
+    def caption(self, shown: Shown) -> str:
+        """Return which slices are drawn on it."""
+        return (
+            f"Design surface, N–M at {shown.angle_text()}° and"
+            f" Mx–My at {shown.axial_text()} drawn on it. Drag turns it."
+        )
+
+    def table(self, shown: Shown) -> Table:
+        """Return the numbers of the N–M slice."""
+        return meridian_table(shown.result.lift, shown.angle, shown.system)
 
     def restyle(self) -> None:
         """Take the colours of the theme."""
@@ -103,6 +126,17 @@ class SurfaceView(QWidget):
         if self._scene is not None:
             self._scene.look()
             self.update()
+
+    def fit_demands(self) -> None:
+        """Look at all of it: demands are everywhere in it."""
+        self.fit()
+
+    def paint(self, painter: QPainter, area: QRectF) -> bool:
+        """Paint what is seen; nothing without OpenGL."""
+        image = self.picture()
+        if image is not None:
+            painter.drawImage(area, image)
+        return image is not None
 
     def picture(self) -> QImage | None:
         """Return what is seen, with a ground of its own; nothing without OpenGL."""
@@ -119,7 +153,7 @@ class SurfaceView(QWidget):
             painter.setPen(QColor(current_theme().ink))
             painter.setFont(font(12))
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(self.rect(), flags, self.message)
+            painter.drawText(self.rect(), flags, self.missing())
         painter.end()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -1,0 +1,1 @@
+"""The pictures of a bench, one module each, behind one interface."""

@@ -1,0 +1,1 @@
+"""The window: stages, commands, files, notices, palette. It knows nothing inside a stage."""

@@ -1,0 +1,105 @@
+"""Stages: the pages of a window, each naming itself; the shell knows no stage's insides."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+from PyQt6.QtWidgets import QWidget
+
+from fexro.desktop.shell.commands import Command
+from fexro.desktop.shell.palette import Entry
+from fexro.project.column import LiftKey
+
+__all__ = ["Place", "Shell", "Stage"]
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where to go: to a stage, or to a lift and a combination wherever those are shown."""
+
+    stage: str = ""
+    lift: LiftKey | None = None
+    combination: str | None = None
+
+
+class Shell(Protocol):
+    """What a stage can ask of the window it is in."""
+
+    def go(self, place: Place) -> None:
+        """Go to a place."""
+        ...
+
+    def tell(self, sentence: str) -> None:
+        """Show a sentence above the page."""
+        ...
+
+    def shows(self, stage: Stage) -> bool:
+        """Tell whether a stage is in front."""
+        ...
+
+
+class Stage(ABC):
+    """A page of the window.
+
+    Attributes:
+        key: names it.
+        title: what it is called in menus.
+        keys: the shortcut that goes there.
+    """
+
+    key: str
+    title: str
+    keys: str
+
+    @property
+    @abstractmethod
+    def page(self) -> QWidget:
+        """What is shown; made when first asked for."""
+
+    @abstractmethod
+    def go_to(self, place: Place) -> bool:
+        """Make ready to show a place; tell whether it is one of this stage's."""
+
+    @abstractmethod
+    def shown(self) -> None:
+        """Take the focus: the page has come to the front."""
+
+    @property
+    def help_page(self) -> str:
+        """The page of the handbook for it."""
+        return self.key
+
+    def unsettled(self) -> int:
+        """Return how many things in it still need a person."""
+        return 0
+
+    def commands(self) -> Sequence[Command]:
+        """Return what can be done in it."""
+        return ()
+
+    def entries(self) -> Sequence[Entry]:
+        """Return what the palette can go to in it."""
+        return ()
+
+    def way_out(self) -> Place | None:
+        """Return where Esc leads."""
+        return None
+
+    def restyle(self) -> None:
+        """Take the colours of the theme."""
+        return
+
+    def state(self) -> list[str]:
+        """Return what is to be remembered of it."""
+        return []
+
+    def restore(self, state: object) -> None:
+        """Take back what was remembered; what is not understood is left as it is."""
+        return
+
+    def prepare(self) -> None:
+        """Load what takes long, while nothing else is done."""
+        return

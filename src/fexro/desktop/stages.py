@@ -1,0 +1,17 @@
+"""The stages of the application, in their order."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from fexro.desktop.bench.stage import BenchStage
+from fexro.desktop.document import Document
+from fexro.desktop.schedule.stage import ScheduleStage
+from fexro.desktop.shell.stages import Shell, Stage
+
+__all__ = ["make_stages"]
+
+
+def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
+    """Return the stages of a window."""
+    return [ScheduleStage(document, shell), BenchStage(document, shell)]
