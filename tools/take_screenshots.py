@@ -13,7 +13,6 @@ from fexro.desktop.application import make_application, make_window
 from fexro.desktop.document import Document
 from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey
-from tests.desktop.pages import bench_of
 
 PICTURES = Path(__file__).parents[1] / "docs" / "screenshots"
 PAUSE = 400  # ms for everything to be painted
@@ -34,12 +33,12 @@ def main() -> None:
         QTest.qWait(PAUSE)
         window.grab().save(str(PICTURES / "schedule.png"))
         window.go(Place(lift=LiftKey("C4", "L1")))
-        pictures = bench_of(window).pictures
-        bench_of(window).checks.toggle("Axial + biaxial bending")
+        pictures = window.stage("bench").page.pictures
+        window.stage("bench").page.checks.toggle("Axial + biaxial bending")
         pictures.controls.other_bars.setChecked(True)
         QTest.qWait(3 * PAUSE)
         window.grab().save(str(PICTURES / "bench.png"))
-        bench_of(window).checks.toggle("Axial + biaxial bending")
+        window.stage("bench").page.checks.toggle("Axial + biaxial bending")
         for view, name, theme in (
             (1, "moments", "light"),
             (2, "surface", "light"),
