@@ -12,9 +12,8 @@ from multiprocessing import get_context, parent_process
 from threading import Thread
 
 from fexro.core.errors import FexroError
-from fexro.core.members.check import Task, solve_in_turn, solve_task, stream_checks
+from fexro.core.members.check import Solution, Task, solve_in_turn, solve_task, stream_checks
 from fexro.core.members.lift import Lift, LiftResult
-from fexro.core.strength.utilisation import Utilisation
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
@@ -56,13 +55,13 @@ def check_in_processes(
     return stream_checks(lifts, partial(_solve, workers=workers))
 
 
-def _solve(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Utilisation]]:
+def _solve(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Solution]]:
     if workers == 1 or len(tasks) < WORTH_WORKERS:
         return solve_in_turn(tasks)
     return _solve_in_workers(tasks, workers)
 
 
-def _solve_in_workers(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Utilisation]]:
+def _solve_in_workers(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Solution]]:
     # A server that forks is safe beside the threads of a window.
     context = get_context("forkserver")
     # One thread of linear algebra in each process: the matrices are small.

@@ -32,12 +32,12 @@ class Opinion:
 
 def second_opinion(result: LiftResult) -> Opinion:
     """Recompute the governing utilisation of a lift by fibres."""
-    if not len(result.demands):
+    if result.solved is None:
         return Opinion("", math.nan, math.nan)
     worst = result.worst_demand
     fibres = Fibres.of(result.lift.strength)
     return Opinion(
         result.combination_of(worst),
-        float(result.proportional.ratio[worst]),
+        result.solved.ratio,
         fibre_utilisation(fibres, result.demands[worst]),
     )

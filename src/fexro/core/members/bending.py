@@ -9,7 +9,7 @@ from functools import partial
 from fexro.core.findings import Finding, State, number, state_of_ratio
 from fexro.core.members.lift import PreparedLift, explain_demand
 from fexro.core.provisions import Derivation
-from fexro.core.strength.utilisation import Utilisation
+from fexro.core.strength.governing import Governing
 
 __all__ = ["bending_finding", "completeness_findings"]
 
@@ -17,16 +17,15 @@ BENDING, SHORT = "Axial + biaxial bending", "N–M"
 NAMED = 4  # missing combinations that a sentence names
 
 
-def bending_finding(prepared: PreparedLift, along: Utilisation) -> Finding:
+def bending_finding(prepared: PreparedLift, found: Governing | None) -> Finding:
     """Return the check of the demand that governs along the ray."""
     lift = prepared.lift
     clause = lift.code.strength.clause
-    if not len(along.ratio):
+    if found is None:
         message = "no combination has forces for this lift."
         return Finding(BENDING, SHORT, clause, State.NOT_CHECKED, math.nan, "no forces", message)
-    worst = int(along.ratio.argmax())
-    ratio = float(along.ratio[worst])
-    combination, place = divmod(worst, len(prepared.demands.places))
+    ratio = found.ratio
+    combination, place = divmod(found.demand, len(prepared.demands.places))
     name = lift.actions.combinations[combination]
     return Finding(
         BENDING,
@@ -42,14 +41,14 @@ def bending_finding(prepared: PreparedLift, along: Utilisation) -> Finding:
             "ratio": f"{ratio:.2f}",
         },
         name,
-        derive=partial(explain_demand, prepared, along, worst),
+        derive=partial(explain_demand, prepared, found.along, found.demand),
     )
 
 
-def completeness_findings(prepared: PreparedLift, along: Utilisation) -> Sequence[Finding]:
+def completeness_findings(prepared: PreparedLift, found: Governing | None) -> Sequence[Finding]:
     """Return the check that no combination lacks forces, where one does but not all do."""
     actions = prepared.lift.actions
-    if not actions.missing or not actions.combinations:
+    if not actions.missing or found is None:
         return []
     missing, count = actions.missing, len(actions.missing) + len(actions.combinations)
 
@@ -72,7 +71,7 @@ def completeness_findings(prepared: PreparedLift, along: Utilisation) -> Sequenc
                 "missing": number(len(missing)),
                 "count": number(count),
                 "named": ", ".join(missing[:NAMED]) + (", …" if len(missing) > NAMED else ""),
-                "ratio": f"{along.ratio.max():.2f}",
+                "ratio": f"{found.ratio:.2f}",
             },
             derive=derive,
         )

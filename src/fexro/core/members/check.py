@@ -7,15 +7,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
+from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.codes import Context, Stiffness, StrengthTopic
 from fexro.core.facts import CrossSection, StoreyFacts
 from fexro.core.members.bending import bending_finding, completeness_findings
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift, by_severity
 from fexro.core.members.strengths import strength_of
-from fexro.core.strength.utilisation import Utilisation, proportional
+from fexro.core.strength.governing import Governing, governing
 
 __all__ = [
+    "Solution",
     "Solve",
     "Task",
     "check_lift",
@@ -35,16 +36,21 @@ class Task:
     Attributes:
         topic: the code's strength.
         section: the section.
-        demands: N, Mx, My, (R, 3).
+        demands: N, Mx, My, (R, 3), lift after lift.
+        ends: where those of each lift end, (L,).
     """
 
     topic: StrengthTopic
     section: CrossSection
     demands: FloatArray
+    ends: IntArray
+
+
+Solution = list[Governing | None]
 
 
 # Solves tasks in any order and yields each answer with the task's index.
-Solve = Callable[[Sequence[Task]], Iterable[tuple[int, Utilisation]]]
+Solve = Callable[[Sequence[Task]], Iterable[tuple[int, Solution]]]
 
 
 def check_lift(lift: Lift) -> LiftResult:
@@ -58,12 +64,12 @@ def check_lifts(lifts: Sequence[Lift]) -> list[LiftResult]:
     return [results[i] for i in range(len(lifts))]
 
 
-def solve_task(task: Task) -> Utilisation:
-    """Return the utilisations of a task's demands along the ray."""
-    return proportional(strength_of(task.topic, task.section), task.demands)
+def solve_task(task: Task) -> Solution:
+    """Return which demand of each lift governs along the ray."""
+    return governing(strength_of(task.topic, task.section), task.demands, task.ends)
 
 
-def solve_in_turn(tasks: Sequence[Task]) -> Iterator[tuple[int, Utilisation]]:
+def solve_in_turn(tasks: Sequence[Task]) -> Iterator[tuple[int, Solution]]:
     """Solve tasks one after the other."""
     for number, task in enumerate(tasks):
         yield number, solve_task(task)
@@ -87,14 +93,17 @@ def stream_checks(
         alike.setdefault((lift.code.strength, lift.facts.cross_section), []).append(i)
     groups = list(alike.values())
     tasks = [
-        Task(topic, section, np.concatenate([prepared[i].demands.rows for i in places]))
+        _task(topic, section, [prepared[i].demands.rows for i in places])
         for (topic, section), places in alike.items()
     ]
-    for number, along in solve(tasks):
-        end = 0
-        for i in groups[number]:
-            part = slice(end, end := end + len(prepared[i].demands.rows))
-            yield i, _conclude(prepared[i], along.part(part))
+    for number, solution in solve(tasks):
+        for i, found in zip(groups[number], solution, strict=True):
+            yield i, _conclude(prepared[i], found)
+
+
+def _task(topic: StrengthTopic, section: CrossSection, rows: list[FloatArray]) -> Task:
+    ends = np.cumsum([len(part) for part in rows])
+    return Task(topic, section, np.concatenate(rows), ends)
 
 
 def prepare(lifts: Sequence[Lift]) -> list[PreparedLift]:
@@ -135,10 +144,10 @@ def _storey_sum(lifts: Sequence[Lift], stiffness: Sequence[Stiffness | None]) ->
     return StoreyFacts(len(lifts), names, sums[:, 0], sums[:, 1:], total)
 
 
-def _conclude(prepared: PreparedLift, along: Utilisation) -> LiftResult:
+def _conclude(prepared: PreparedLift, found: Governing | None) -> LiftResult:
     lift = prepared.lift
     context = Context(lift.actions, prepared.demands)
-    findings = [bending_finding(prepared, along), *completeness_findings(prepared, along)]
+    findings = [bending_finding(prepared, found), *completeness_findings(prepared, found)]
     for rule in lift.code.rules:
         findings += rule(lift.facts, context)
-    return LiftResult(prepared, tuple(sorted(findings, key=by_severity)), along)
+    return LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found)

@@ -13,8 +13,9 @@ from fexro.core.facts import ColumnFacts, StoreyFacts
 from fexro.core.findings import Finding, State
 from fexro.core.members.strengths import strength_of
 from fexro.core.provisions import Derivation
+from fexro.core.strength.governing import Governing
 from fexro.core.strength.surface import Strength
-from fexro.core.strength.utilisation import Utilisation, constant_axial
+from fexro.core.strength.utilisation import Utilisation, constant_axial, proportional
 
 __all__ = ["Lift", "LiftResult", "PreparedLift", "by_severity", "explain_demand"]
 
@@ -69,12 +70,19 @@ class LiftResult:
     Attributes:
         prepared: the lift and its demands.
         findings: those that decide, worst first.
-        proportional: utilisations of every demand along the ray, in order of the demands' rows.
+        solved: the demand that governs along the ray; nothing without forces.
     """
 
     prepared: PreparedLift
     findings: tuple[Finding, ...]
-    proportional: Utilisation
+    solved: Governing | None
+
+    @cached_property
+    def proportional(self) -> Utilisation:
+        """Utilisations of every demand along the ray, in order of the demands' rows."""
+        if self.solved is not None and self.solved.every is not None:
+            return self.solved.every
+        return proportional(self.lift.strength, self.demands)
 
     @property
     def lift(self) -> Lift:
@@ -94,7 +102,7 @@ class LiftResult:
     @cached_property
     def shown_findings(self) -> tuple[Finding, ...]:
         """The findings and those that stand beside them for comparison, worst first."""
-        if not len(self.proportional.ratio):
+        if self.solved is None:
             return self.findings
         lift, worst = self.lift, self.worst_demand
         companions = lift.code.strength.companions(
@@ -128,7 +136,7 @@ class LiftResult:
     @property
     def utilisation(self) -> float:
         """The largest ratio of any check of strength; not a number without forces."""
-        return float(self.proportional.ratio.max()) if len(self.proportional.ratio) else math.nan
+        return math.nan if self.solved is None else self.solved.ratio
 
     @property
     def demands(self) -> FloatArray:
@@ -155,12 +163,13 @@ class LiftResult:
 
     def derivation_of(self, demand: int) -> Derivation:
         """Write the calculation of the utilisation of a demand by its index."""
-        return explain_demand(self.prepared, self.proportional, demand)
+        part = slice(demand, demand + 1)
+        return explain_demand(self.prepared, self.proportional.part(part), demand)
 
     @property
     def worst_demand(self) -> int:
         """The index of the demand that governs; 0 without forces."""
-        return int(self.proportional.ratio.argmax()) if len(self.proportional.ratio) else 0
+        return 0 if self.solved is None else self.solved.demand
 
 
 def by_severity(finding: Finding) -> tuple[int, bool, bool, float]:
@@ -176,17 +185,15 @@ def explain_demand(prepared: PreparedLift, along: Utilisation, index: int) -> De
 
     Args:
         prepared: the lift and its demands.
-        along: utilisations of its demands.
-        index: of the demand among their rows.
+        along: the utilisation of one of its demands.
+        index: of that demand among their rows.
     """
     lift, demand = prepared.lift, prepared.demands.at(index)
     record = Derivation()
     if not demand.values.any():
         record.note("No force acts in this combination.")
         return record
-    point = lift.strength.at(
-        along.angle[index : index + 1], along.fraction[index : index + 1, None]
-    )
+    point = lift.strength.at(along.angle, along.fraction[:, None])
     lift.code.stability.explain(record, lift.facts, demand)
     lift.code.strength.explain(
         record,
@@ -194,6 +201,6 @@ def explain_demand(prepared: PreparedLift, along: Utilisation, index: int) -> De
         lift.strength,
         demand,
         point,
-        capped=bool(along.capped[index]),
+        capped=bool(along.capped[0]),
     )
     return record

@@ -252,12 +252,22 @@ class Body:
     @cached_property
     def largest_step(self) -> float:
         """The largest force by which a bar's displaced concrete jumps, N; 0 if none does."""
-        forces = [0.0]
+        return max((jump * float(bars.area.max()) for bars, jump in self._jumps), default=0.0)
+
+    @cached_property
+    def all_steps(self) -> float:
+        """The force by which the displaced concrete of all bars together jumps at most, N."""
+        return sum(jump * float(bars.area.sum()) for bars, jump in self._jumps)
+
+    @cached_property
+    def _jumps(self) -> list[tuple[BarSet, float]]:
+        """The bars whose displaced concrete jumps, with the largest jump of its stress, MPa."""
+        found = []
         for bars in self.bars:
             if bars.displaced is not None and len(steps := bars.displaced.steps):
                 jump = bars.displaced.stress(steps) - bars.displaced.stress(steps - 1e-9)
-                forces.append(float(bars.area.max() * np.abs(jump).max()))
-        return max(forces)
+                found.append((bars, float(np.abs(jump).max())))
+        return found
 
     @cached_property
     def steps_alone(self) -> bool:

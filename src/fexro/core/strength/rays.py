@@ -33,7 +33,7 @@ from fexro.core.strength.starts import (
 )
 from fexro.core.strength.surface import Strength
 
-__all__ = ["Crossings", "crossings_near", "first_crossings"]
+__all__ = ["Crossings", "crossings_near", "first_crossings", "points_towards"]
 
 TOLERANCE, REST = 5e-8, 5e-7  # of the surface's size beside a ray, and of the way along it
 FEW_RAYS = 40  # for which slopes are found anew in every step
@@ -107,6 +107,32 @@ def crossings_near(
     _settle(strength, rays, Starts(np.arange(count), place, reach), found)
     angle, fraction = found.place
     return Crossings(found.distance / length, angle, fraction, found.count)
+
+
+def points_towards(
+    strength: Strength, scaled: FloatArray
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return points of the surface about where rays from the origin meet it.
+
+    Args:
+        strength: the section's strength.
+        scaled: directions in the scale of the mesh, (R, 3), not zero.
+
+    Returns:
+        Distances of the points from the origin in that scale, their angles from the rays, radians,
+        and how steeply the distance may change with the angle around there, each (R,).
+    """
+    mesh = strength.mesh
+    rays, _ = frame(np.zeros_like(scaled), scaled)
+    starts = towards(mesh, rays)
+    u, v, along = _locate(strength, rays, starts.place, None)
+    aside = np.hypot(u, v)
+    first = mesh.angle[0]
+    angle, fraction = np.mod(starts.place[0] - first, 2 * np.pi) + first, starts.place[1]
+    row = np.clip(np.searchsorted(mesh.angle, angle) - 1, 0, len(mesh.angle) - 2)
+    column = (fraction / mesh.fraction[1]).astype(np.intp)
+    column = np.clip(column, 0, len(mesh.fraction) - 2)
+    return np.hypot(aside, along), np.arctan2(aside, along), mesh.steepness[row, column]
 
 
 def _first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:
