@@ -14,7 +14,7 @@ SHOW = """
 from fexro.core.codes.aci318_19 import strength
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
-from fexro.core.rendering import plain_text
+from fexro.core.rendering.text import plain_text
 record = Derivation()
 strength.block_depth.into(record, 0.8, 250.0)
 print(strength.__file__)

@@ -10,6 +10,9 @@ from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
+# Before numpy is there: its threads take longer to start than these small matrices to solve.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
 import typer
 from typer.exceptions import TyperException
 

@@ -147,8 +147,8 @@ def cases_of(function):
     """The names by which a provision chooses, one set of arguments for each."""
     keys = {
         keyword.arg
-        for _, expression, _ in statements_of(function)
-        for node in ast.walk(expression)
+        for statement in statements_of(function)
+        for node in ast.walk(statement.expression)
         if isinstance(node, ast.Call) and getattr(node.func, "id", "") == "select"
         for keyword in node.keywords
     }

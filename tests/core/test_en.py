@@ -15,7 +15,7 @@ from fexro.core.members.check import check_lift
 from fexro.core.members.verdict import detail_of
 from fexro.core.provisions import Formula
 from fexro.core.quantities import UnitSystem
-from fexro.core.rendering import plain_text
+from fexro.core.rendering.text import plain_text
 from fexro.core.section.shapes import Circle, PolygonShape, Rectangle
 from fexro.core.strength.slices import meridian
 from tests.conftest import demands_of, findings_of, make_column, make_lift

@@ -25,7 +25,9 @@ from fexro.core.quantities import (
     UnitSystem,
     unit_of,
 )
-from fexro.core.rendering import plain_text, text_symbol, typst_source, typst_symbol
+from fexro.core.rendering.symbols import text_symbol, typst_symbol
+from fexro.core.rendering.text import plain_text
+from fexro.core.rendering.typst import typst_source
 from fexro.core.section.shapes import Rectangle
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.checking import check_project

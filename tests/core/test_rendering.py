@@ -21,7 +21,9 @@ from fexro.core.provisions import (
 )
 from fexro.core.provisions.coefficient import MPA, PSI
 from fexro.core.quantities import Dimension, Length, Ratio, Stress, Unit, UnitSystem
-from fexro.core.rendering import derivation_data, plain_text, typst_source
+from fexro.core.rendering.data import derivation_data
+from fexro.core.rendering.text import plain_text
+from fexro.core.rendering.typst import typst_source
 from fexro.core.section.shapes import Circle
 from tests.conftest import make_column, make_lift
 

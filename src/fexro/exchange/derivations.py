@@ -11,7 +11,9 @@ from fexro.core.findings import Finding
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import detail_of, verdict_of
 from fexro.core.quantities import UnitSystem
-from fexro.core.rendering import derivation_data, plain_text, typst_source
+from fexro.core.rendering.data import derivation_data
+from fexro.core.rendering.text import plain_text
+from fexro.core.rendering.typst import typst_source
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
 

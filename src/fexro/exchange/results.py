@@ -7,15 +7,17 @@ import io
 import json
 import math
 from collections.abc import Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from fexro.core.findings import State
-from fexro.core.members.audit import Opinion
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import detail_of, message_of, remarks_of, summary_of, verdict_of
 from fexro.core.quantities import UnitSystem
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
+
+if TYPE_CHECKING:  # the second opinion is seldom asked for
+    from fexro.core.members.audit import Opinion
 
 __all__ = ["audit_text", "results_csv", "results_json", "results_text", "worst_state"]
 

@@ -8,7 +8,7 @@ from collections.abc import Callable, Generator, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from concurrent.futures.process import BrokenProcessPool
 from functools import partial
-from multiprocessing import get_context, parent_process
+from multiprocessing import forkserver, get_context, parent_process
 from threading import Thread
 
 from fexro.core.errors import FexroError
@@ -34,6 +34,9 @@ def check_project(
         report: called with the number of lifts that are done whenever one is.
     """
     keys = list(project.by_key)
+    if workers > 1 and len(keys) >= WORTH_WORKERS:
+        # It loads what workers need while the lifts are made ready.
+        _ready_server()
     results: dict[int, LiftResult] = {}
     lifts = [resolve_lift(project, key) for key in keys]
     for i, result in check_in_processes(lifts, workers):
@@ -61,12 +64,17 @@ def _solve(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Solution]
     return _solve_in_workers(tasks, workers)
 
 
-def _solve_in_workers(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Solution]]:
-    # A server that forks is safe beside the threads of a window.
-    context = get_context("forkserver")
+def _ready_server() -> None:
+    """Make ready the server that workers are forked from: safe beside the threads of a window."""
     # One thread of linear algebra in each process: the matrices are small.
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    context.set_forkserver_preload([__name__])
+    forkserver.set_forkserver_preload([__name__])
+    forkserver.ensure_running()
+
+
+def _solve_in_workers(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Solution]]:
+    _ready_server()
+    context = get_context("forkserver")
     pool = ProcessPoolExecutor(workers, mp_context=context, initializer=_end_with_parent)
     try:
         running = {pool.submit(solve_task, task): number for number, task in enumerate(tasks)}

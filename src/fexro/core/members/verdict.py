@@ -5,7 +5,7 @@ from __future__ import annotations
 from fexro.core.findings import Finding, State
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import UnitSystem
-from fexro.core.rendering import sentence
+from fexro.core.rendering.tables import sentence
 
 __all__ = ["detail_of", "message_of", "remarks_of", "summary_of", "verdict_of"]
 

@@ -79,14 +79,16 @@ class Equation:
         root = float(self(low, high, *known))
         if record is None:
             return root
-        ((_, expression, _),) = statements_of(self.function)
+        (statement,) = statements_of(self.function)
         names = list(inspect.signature(self.function).parameters)
         values = dict(zip(names, (root, *known), strict=True))
         dimensions = dimensions_of(self.function)
-        terms = terms_of(expression, values, dimensions, self.function.__globals__)
+        terms = terms_of(statement.expression, values, dimensions, self.function.__globals__)
         residual = Term(float(self.function(root, *known)), dimensions["return"])
         result = Term(root, dimensions.get(names[0], Dimension.RATIO))
-        record.lines.append(Root(self.clause, self.symbol, expression, terms, result, residual))
+        record.lines.append(
+            Root(self.clause, self.symbol, statement.expression, terms, result, residual)
+        )
         return root
 
 

@@ -79,12 +79,13 @@ class Provision(Generic[P, R]):
         dimensions = dict(dimensions_of(self.function))
         namespace = self.function.__globals__
         value = None
-        for name, expression, annotation in statements_of(self.function):
+        for statement in statements_of(self.function):
+            name, expression = statement.name, statement.expression
             taken, reasons = _taken(expression, namespace, values)
-            value = eval(_compiled(taken), namespace, values)
+            value = eval(statement.code, namespace, values)
             terms = terms_of(expression, values, dimensions, namespace)
             if name != "return":
-                dimensions[name] = _dimension(annotation, namespace)
+                dimensions[name] = _dimension(statement.annotation, namespace)
             record.lines.append(
                 Formula(
                     self.clause,

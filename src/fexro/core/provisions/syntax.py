@@ -14,6 +14,7 @@ import importlib
 import inspect
 import sys
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import lru_cache
 from types import CodeType
 from typing import Any
@@ -22,7 +23,24 @@ __all__ = ["STORE", "Statement", "code_of", "source_of", "statements_of", "take_
 
 STORE = "fexro.core.provisions.stored_sources"
 
-Statement = tuple[str, ast.expr, str | None]
+
+@dataclass(frozen=True)
+class Statement:
+    """An assignment of a provision, or what it returns.
+
+    Attributes:
+        name: what is assigned; `return` for what is returned.
+        expression: its value.
+        annotation: what an assigned value measures, as written.
+        code: the expression, compiled.
+    """
+
+    name: str
+    expression: ast.expr
+    annotation: str | None
+    code: CodeType
+
+
 # As in every module here, annotations are not evaluated.
 _POSTPONED = __future__.annotations.compiler_flag
 _taken: dict[str, str | None] = {}
@@ -84,9 +102,7 @@ def code_of(node: ast.FunctionDef) -> CodeType:
 
 @lru_cache(maxsize=4096)
 def statements_of(function: Callable[..., Any]) -> tuple[Statement, ...]:
-    """Return names, expressions and annotations: assignments in order, then the returned one.
-
-    The returned one has the name `return`.
+    """Return the assignments of a provision in order, then what it returns.
 
     Raises:
         LookupError: if the source is not to be had, or not that of the function that runs.
@@ -99,15 +115,20 @@ def statements_of(function: Callable[..., Any]) -> tuple[Statement, ...]:
     for statement in node.body:
         match statement:
             case ast.Assign(targets=[ast.Name(id=name)], value=value):
-                found.append((name, value, None))
+                found.append(_statement(name, value))
             case ast.AnnAssign(
                 target=ast.Name(id=name), annotation=kind, value=ast.expr() as value
             ):
-                found.append((name, value, ast.unparse(kind)))
+                found.append(_statement(name, value, ast.unparse(kind)))
             case ast.Return(value=ast.expr() as value):
-                found.append(("return", value, None))
+                found.append(_statement("return", value))
             case ast.Expr(value=ast.Constant()):
                 pass
             case _:
                 raise TypeError(f"{function.__name__}: {ast.unparse(statement)} cannot be printed")
     return tuple(found)
+
+
+def _statement(name: str, expression: ast.expr, annotation: str | None = None) -> Statement:
+    code = compile(ast.Expression(expression), "<provision>", "eval")
+    return Statement(name, expression, annotation, code)

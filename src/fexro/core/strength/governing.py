@@ -1,9 +1,10 @@
 """Which of many demands governs: bounds for all, the exact answer for those that can.
 
 From the mesh a ray is led to a point of the surface itself, close beside it. How far the surface
-can rise or fall over the angle between the two is bounded by how steeply it rises anywhere around
-there, and by the steps that bars make where they enter a block. A demand whose upper bound is below
-the lower bound of another does not govern; the others are solved.
+can rise or fall over the angle between the two is bounded by how steeply it rises anywhere, and by
+the steps that bars make where they enter a block. A demand whose upper bound is below the lower
+bound of another does not govern; the others are solved, and must lie within their bounds, else all
+are.
 """
 
 from __future__ import annotations
@@ -20,6 +21,7 @@ from fexro.core.strength.utilisation import Utilisation, proportional
 __all__ = ["Bounds", "Governing", "bounds", "governing"]
 
 FEW = 64  # demands of a group that are solved without asking which can govern
+NEAR = 0.05  # radians within which a point tells of a ray
 ROUNDING = 1e-7  # of a utilisation, by which solved and bounded may differ
 
 
@@ -59,13 +61,14 @@ def bounds(strength: Strength, demands: FloatArray) -> Bounds:
     acting = np.flatnonzero(size > 0)
     lower, upper = np.zeros(len(demands)), np.zeros(len(demands))
     if len(acting):
-        distance, aside, steepness = points_towards(strength, scaled[acting])
-        # Steps of the surface are no steeper than all bars together.
-        spread = steepness * aside + strength.body.all_steps / mesh.scale[0] / distance
+        distance, aside = points_towards(strength, scaled[acting])
+        # Steps of the surface are no larger than all bars together.
+        spread = mesh.steepness * aside + strength.body.all_steps / mesh.scale[0] / distance
         share = size[acting] / distance
+        near = aside < NEAR
         cap = demands[acting, 0] / strength.max_axial
-        lower[acting] = np.maximum(share * np.exp(-spread), cap)
-        upper[acting] = np.maximum(share * np.exp(spread), cap)
+        lower[acting] = np.maximum(np.where(near, share * np.exp(-spread), 0.0), cap)
+        upper[acting] = np.maximum(np.where(near, share * np.exp(spread), np.inf), cap)
     return Bounds(lower, upper)
 
 

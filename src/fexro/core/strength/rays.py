@@ -109,9 +109,7 @@ def crossings_near(
     return Crossings(found.distance / length, angle, fraction, found.count)
 
 
-def points_towards(
-    strength: Strength, scaled: FloatArray
-) -> tuple[FloatArray, FloatArray, FloatArray]:
+def points_towards(strength: Strength, scaled: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Return points of the surface about where rays from the origin meet it.
 
     Args:
@@ -119,20 +117,13 @@ def points_towards(
         scaled: directions in the scale of the mesh, (R, 3), not zero.
 
     Returns:
-        Distances of the points from the origin in that scale, their angles from the rays, radians,
-        and how steeply the distance may change with the angle around there, each (R,).
+        Distances of the points from the origin in that scale, and their angles from the rays,
+        radians, each (R,).
     """
-    mesh = strength.mesh
     rays, _ = frame(np.zeros_like(scaled), scaled)
-    starts = towards(mesh, rays)
-    u, v, along = _locate(strength, rays, starts.place, None)
+    u, v, along = _locate(strength, rays, towards(strength.mesh, rays).place, None)
     aside = np.hypot(u, v)
-    first = mesh.angle[0]
-    angle, fraction = np.mod(starts.place[0] - first, 2 * np.pi) + first, starts.place[1]
-    row = np.clip(np.searchsorted(mesh.angle, angle) - 1, 0, len(mesh.angle) - 2)
-    column = (fraction / mesh.fraction[1]).astype(np.intp)
-    column = np.clip(column, 0, len(mesh.fraction) - 2)
-    return np.hypot(aside, along), np.arctan2(aside, along), mesh.steepness[row, column]
+    return np.hypot(aside, along), np.arctan2(aside, along)
 
 
 def _first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:

@@ -20,7 +20,7 @@ __all__ = ["Curved", "LimitPlanes", "Mesh", "Points", "Strength"]
 # solved on the surface.
 ANGLES = 72
 DEPTHS = 64
-SAFETY = 2.0  # by which the surface may be steeper between the corners of its mesh
+STEEPER = 2.0  # times which the surface may rise between the corners of its mesh
 SAME_DIRECTION = 1e-9  # radians
 
 
@@ -93,32 +93,22 @@ class Mesh:
     scale: FloatArray
 
     @cached_property
-    def steepness(self) -> FloatArray:
-        """How steeply ln r may change with the direction in each cell, (A, D - 1), 1/radian.
+    def steepness(self) -> float:
+        """How steeply ln r may change with the direction anywhere on the surface, 1/radian.
 
-        It is twice the steepest of all edges of the cell and of those around it.
+        Of all edges of the mesh it is the steepest, with room for what lies between its corners.
         """
         points = self.points.design / self.scale
         size = np.sqrt((points**2).sum(axis=-1))
         unit, log = points / size[..., None], np.log(size)
-
-        def slope(axis: int) -> FloatArray:
+        steepest = 0.0
+        for axis in (0, 1):
             turn = np.sqrt((np.diff(unit, axis=axis) ** 2).sum(axis=-1))
             rise = np.abs(np.diff(log, axis=axis))
             # Where directions meet in one point, nothing rises.
-            steep: FloatArray = np.where(turn > SAME_DIRECTION, rise / np.maximum(turn, 1e-300), 0)
-            return steep
-
-        around, along = slope(0), slope(1)
-        cell = np.maximum(
-            np.maximum(around[:, :-1], around[:, 1:]), np.maximum(along[:-1], along[1:])
-        )
-        for axis in (0, 1):
-            before, after = np.roll(cell, 1, axis), np.roll(cell, -1, axis)
-            if axis == 1:
-                before[:, 0], after[:, -1] = cell[:, 0], cell[:, -1]
-            cell = np.maximum(cell, np.maximum(before, after))
-        return SAFETY * cell
+            apart = turn > SAME_DIRECTION
+            steepest = max(steepest, float((rise[apart] / turn[apart]).max(initial=0.0)))
+        return STEEPER * steepest
 
     @cached_property
     def curved(self) -> Curved:

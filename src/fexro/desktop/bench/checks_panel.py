@@ -22,6 +22,9 @@ from fexro.desktop.theme import current_theme, font
 __all__ = ["ChecksPanel"]
 
 
+COLUMN_MARGIN = 8  # px right of the checks
+
+
 class _CheckHead(QWidget):
     """One check: glyph, name, ratio, bar, clause and detail. Return or a click opens it."""
 
@@ -153,7 +156,7 @@ class ChecksPanel(QFrame):
         content = QWidget()
         content.setObjectName("content")
         column = QVBoxLayout(content)
-        column.setContentsMargins(0, 0, 8, 0)
+        column.setContentsMargins(0, 0, COLUMN_MARGIN, 0)
         column.setSpacing(0)
         self.heads, self.derivations = [], {}
         for check in self._result.shown_findings if self._result is not None else ():
@@ -179,7 +182,10 @@ class ChecksPanel(QFrame):
         return self._result.derivation_of(self._demand)
 
     def _derivation(self, check: Finding) -> DerivationView:
-        view = DerivationView(self._record(check), self._system)
+        # Typeset once at the width it will have: twice would take twice as long.
+        viewport = self._scroll.viewport()
+        room = 0 if viewport is None else viewport.width() - COLUMN_MARGIN
+        view = DerivationView(self._record(check), self._system, room)
         view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         view.customContextMenuRequested.connect(lambda at: _offer_copy(view, at))
         self.derivations[check.name] = view

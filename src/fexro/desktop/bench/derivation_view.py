@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
-from fexro.core.rendering import plain_text, typst_source
+from fexro.core.rendering.text import plain_text
+from fexro.core.rendering.typst import typst_source
 from fexro.desktop.theme import FONTS, Theme, current_theme
 
 if TYPE_CHECKING:
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
 __all__ = ["DerivationView", "typeset"]
 
 POINT = 0.75  # of a px
+LEAST_WIDTH = 200  # px
 _HEAD = """
 #set page(width: {width}pt, height: auto, margin: (x: 1pt, y: 3pt), fill: none)
 #set text(font: "Inter", size: 8pt, fill: rgb("{ink}"), number-width: "tabular")
@@ -71,10 +73,17 @@ def typeset(
 
 
 class DerivationView(QWidget):
-    """Shows the calculation of one check; its plain text serves screen readers and copying."""
+    """Shows the calculation of one check; its plain text serves screen readers and copying.
 
-    def __init__(self, record: Derivation, system: UnitSystem) -> None:
+    Args:
+        record: the calculation.
+        system: the units people see.
+        room: the width that it will have, px, where that is known.
+    """
+
+    def __init__(self, record: Derivation, system: UnitSystem, room: int = 0) -> None:
         super().__init__()
+        self.resize(max(room, LEAST_WIDTH), 1)
         self._theme: Theme | None = None
         self.setAccessibleName("Derivation")
         self.show_record(record, system)
@@ -111,7 +120,7 @@ class DerivationView(QWidget):
     def _picture(self) -> QImage:
         theme = current_theme()
         if self._image is None or self._theme is not theme:
-            width = max(self.width(), 200)
+            width = max(self.width(), LEAST_WIDTH)
             ratio = self.devicePixelRatioF()
             self._image = typeset(self._record, self._system, width, ratio, theme)
             self._theme = theme
