@@ -257,7 +257,7 @@ def recompute_bars(lines, name):
     assert total == pytest.approx(summed, abs=0.06 * 30), name
 
 
-@pytest.mark.parametrize("every", [40, pytest.param(5, marks=pytest.mark.long)])
+@pytest.mark.parametrize("every", [80, pytest.param(5, marks=pytest.mark.long)])
 @pytest.mark.parametrize(("code", "annex", "units"), BASES)
 def test_every_printed_line_of_the_demo_can_be_recomputed(code, annex, units, every):
     count, system = 0, UnitSystem(units)
@@ -274,7 +274,7 @@ def test_every_printed_line_of_the_demo_can_be_recomputed(code, annex, units, ev
                 scale = max(abs(value), abs(result))
                 assert value == pytest.approx(result, abs=2e-4 * scale + 1e-9), f"{name}: {line}"
             count += 1
-    assert count > 500
+    assert count > 400
 
 
 def symbols_of(record):

@@ -186,17 +186,17 @@ def test_a_value_typed_for_one_project_never_lands_in_another(
     assert bench.section.fields["width"].text() == "500 mm"
 
 
-@pytest.mark.parametrize(
-    ("text", "reading"),
-    [("24in", "609.6 mm"), ("0,6 m", "600 mm"), ("600", ""), ("60 0", ""), ("wide", "")],
-)
-def test_how_a_value_is_read_is_shown_while_it_is_typed(qtbot, window, bench, text, reading):
-    field = typed(qtbot, bench, "width", text)
-    shown = bench.section.reading
-    assert shown.isVisible() == bool(reading)
-    assert shown.text() == (f"Width is read as {reading}." if reading else "")
-    qtbot.keyClick(field, Qt.Key.Key_Escape)
-    assert not shown.isVisible()
+READ = [("24in", "609.6 mm"), ("0,6 m", "600 mm"), ("600", ""), ("60 0", ""), ("wide", "")]
+
+
+def test_how_a_value_is_read_is_shown_while_it_is_typed(qtbot, window, bench):
+    for text, reading in READ:
+        field = typed(qtbot, bench, "width", text)
+        shown = bench.section.reading
+        assert shown.isVisible() == bool(reading)
+        assert shown.text() == (f"Width is read as {reading}." if reading else "")
+        qtbot.keyClick(field, Qt.Key.Key_Escape)
+        assert not shown.isVisible()
 
 
 def test_the_fields_of_the_pictures_obey_the_same_rule(qtbot, window, bench):

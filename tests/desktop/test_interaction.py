@@ -260,6 +260,7 @@ def test_the_picture_and_the_division_are_remembered(qtbot, window, request):
     assert bench_of(again).pictures.current == 1
 
 
+@pytest.mark.long
 def test_units_of_the_project_are_everywhere(qtbot, window):
     project = window.document.project
     basis = project.basis.model_copy(update={"units": "in-lb"})

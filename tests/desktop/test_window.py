@@ -126,25 +126,30 @@ def test_from_schedule_to_bench_edit_undo_save_and_reopen(qtbot, window, tmp_pat
     assert schedule_of(window).side.headline.text() == "No lift of 36 exceeds a limit."
 
 
-@pytest.mark.parametrize(
-    ("name", "typed", "read", "shown"),
-    [
-        ("width", "600", lambda lift: lift.section.shape.width, "600 mm"),
-        ("depth", "30 in", lambda lift: lift.section.shape.depth, "762 mm"),
-        ("cover", "50", lambda lift: lift.section.cover, "50 mm"),
-        ("bars", "4 D28 + 6 D20", lambda lift: lift.section.bars, "4 D28 + 6 D20"),
-        ("ties", "D12@150", lambda lift: lift.section.ties, "D12@150"),
-    ],
-)
-def test_each_field_rechecks_at_once(qtbot, window, name, typed, read, shown):
-    window.go(Place(lift=C2))
-    before = window.document.results[C2]
-    type_into(qtbot, window, name, typed)
-    lift = window.document.project.by_key[C2]
-    assert str(read(lift)) in (shown, shown.removesuffix(" mm"), f"{shown.removesuffix(' mm')}.0")
-    assert bench_of(window).section.fields[name].text() == shown
-    assert window.document.results[C2] is not before
-    assert window.document.undo_label.endswith("of C2 · L3")
+EDITS = [
+    ("width", "600", lambda lift: lift.section.shape.width, "600 mm"),
+    ("depth", "30 in", lambda lift: lift.section.shape.depth, "762 mm"),
+    ("cover", "50", lambda lift: lift.section.cover, "50 mm"),
+    ("bars", "4 D28 + 6 D20", lambda lift: lift.section.bars, "4 D28 + 6 D20"),
+    ("ties", "D12@150", lambda lift: lift.section.ties, "D12@150"),
+]
+
+
+def test_each_field_rechecks_at_once(qtbot, window):
+    for name, typed, read, shown in EDITS:
+        window.go(Place(lift=C2))
+        before = window.document.results[C2]
+        type_into(qtbot, window, name, typed)
+        lift = window.document.project.by_key[C2]
+        assert str(read(lift)) in (
+            shown,
+            shown.removesuffix(" mm"),
+            f"{shown.removesuffix(' mm')}.0",
+        )
+        assert bench_of(window).section.fields[name].text() == shown
+        assert window.document.results[C2] is not before
+        assert window.document.undo_label.endswith("of C2 · L3")
+        window.document.undo()
 
 
 def test_grades_are_chosen_from_the_project(qtbot, window):
@@ -168,40 +173,42 @@ def test_diameter_of_a_circle(qtbot, window):
     assert window.document.project.by_key[key].section.shape.diameter == 650
 
 
-@pytest.mark.parametrize(
-    ("name", "typed", "words"),
-    [
-        ("width", "0", "50 mm or more"),
-        ("width", "-400", "50 mm or more"),
-        ("width", "wide", "a number in mm"),
-        ("width", "nan", "a number in mm"),
-        ("width", "90", "Bar 1: found"),
-        ("cover", "5", "10 mm or more"),
-        ("bars", "8 D26", "Main bars: found “D26”; allowed: one of D6"),
-        ("bars", "7 D25", "even"),
-        ("bars", "60 D40", "overlap"),
-        ("ties", "D10", "D10@200"),
-    ],
-)
-def test_a_refused_value_says_why_and_changes_nothing(qtbot, window, name, typed, words):
-    window.go(Place(lift=C2))
-    project = window.document.project
-    type_into(qtbot, window, name, typed)
-    section = bench_of(window).section
-    assert section.error.isVisible()
-    assert words in section.error.text()
-    assert section.fields[name].property("refused")
-    assert section.fields[name].text() == typed
-    assert window.document.project is project
-    assert not window.document.modified
-    type_into(
-        qtbot,
-        window,
-        name,
-        {"bars": "10 D28", "ties": "D12@200"}.get(name, "600" if name == "width" else "45"),
-    )
-    assert not section.error.isVisible()
-    assert window.document.modified
+REFUSED = [
+    ("width", "0", "50 mm or more"),
+    ("width", "-400", "50 mm or more"),
+    ("width", "wide", "a number in mm"),
+    ("width", "nan", "a number in mm"),
+    ("width", "90", "Bar 1: found"),
+    ("cover", "5", "10 mm or more"),
+    ("bars", "8 D26", "Main bars: found “D26”; allowed: one of D6"),
+    ("bars", "7 D25", "even"),
+    ("bars", "60 D40", "overlap"),
+    ("ties", "D10", "D10@200"),
+]
+
+
+def test_a_refused_value_says_why_and_changes_nothing(qtbot, window):
+    for name, typed, words in REFUSED:
+        window.go(Place(lift=C2))
+        project = window.document.project
+        type_into(qtbot, window, name, typed)
+        section = bench_of(window).section
+        assert section.error.isVisible()
+        assert words in section.error.text()
+        assert section.fields[name].property("refused")
+        assert section.fields[name].text() == typed
+        assert window.document.project is project
+        assert not window.document.modified
+        type_into(
+            qtbot,
+            window,
+            name,
+            {"bars": "10 D28", "ties": "D12@200"}.get(name, "600" if name == "width" else "45"),
+        )
+        assert not section.error.isVisible()
+        assert window.document.modified
+        window.document.undo()
+        assert not window.document.modified
 
 
 def test_selecting_a_combination_moves_everything(qtbot, window):
@@ -279,18 +286,18 @@ def test_keys_reach_everything(qtbot, window):
     assert view.currentIndex() == cell(window, LiftKey("C2", "Roof"))
 
 
-@pytest.mark.parametrize(
-    ("typed", "reached"),
-    [("c4 l1", "C4 · L1"), ("C6·L2", "C6 · L2"), ("exceeds", "C4 · L1")],
-)
-def test_the_palette_jumps_to_a_member(qtbot, window, typed, reached):
-    qtbot.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
-    palette = window.palette_
-    assert palette.isVisible()
-    qtbot.keyClicks(palette.field, typed)
-    qtbot.keyClick(palette.field, Qt.Key.Key_Return)
-    assert not palette.isVisible()
-    assert bench_of(window).place.text() == reached
+JUMPS = [("c4 l1", "C4 · L1"), ("C6·L2", "C6 · L2"), ("exceeds", "C4 · L1")]
+
+
+def test_the_palette_jumps_to_a_member(qtbot, window):
+    for typed, reached in JUMPS:
+        qtbot.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+        palette = window.palette_
+        assert palette.isVisible()
+        qtbot.keyClicks(palette.field, typed)
+        qtbot.keyClick(palette.field, Qt.Key.Key_Return)
+        assert not palette.isVisible()
+        assert bench_of(window).place.text() == reached
 
 
 def test_the_palette_runs_commands_and_shows_combinations(qtbot, window):
