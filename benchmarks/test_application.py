@@ -26,9 +26,9 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 from benchmarks.building import building
 from fexro.demo.tarnholm import tarnholm_archive
-from fexro.desktop.application import make_application
+from fexro.desktop.application import make_application, make_window
 from fexro.desktop.document import Document
-from fexro.desktop.application import make_window
+from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey
 application = make_application()
 window = make_window(Document(), QSettings("/dev/null", QSettings.Format.IniFormat))
@@ -39,7 +39,7 @@ shown = time.perf_counter() - start
 while not window.document.complete:
     QTest.qWait(10)
 window.go(Place(lift=LiftKey("C4", "L1")))
-bench_of(window).checks.toggle("Axial + biaxial bending")
+window.stage("bench").page.checks.toggle("Axial + biaxial bending")
 QTest.qWait(300)
 print(shown, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
 """
