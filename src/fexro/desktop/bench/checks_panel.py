@@ -183,8 +183,12 @@ class ChecksPanel(QFrame):
 
     def _derivation(self, check: Finding) -> DerivationView:
         # Typeset once at the width it will have: twice would take twice as long.
-        viewport = self._scroll.viewport()
-        room = 0 if viewport is None else viewport.width() - COLUMN_MARGIN
+        viewport, bar = self._scroll.viewport(), self._scroll.verticalScrollBar()
+        assert viewport is not None
+        assert bar is not None
+        room = viewport.width() - COLUMN_MARGIN
+        if not bar.isVisible():
+            room -= bar.sizeHint().width()
         view = DerivationView(self._record(check), self._system, room)
         view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         view.customContextMenuRequested.connect(lambda at: _offer_copy(view, at))

@@ -27,7 +27,7 @@ from PyQt6.QtWidgets import (
 
 from fexro.core.findings import State, state_of_ratio
 from fexro.core.members.lift import LiftResult
-from fexro.core.quantities import Dimension, format_number, unit_of
+from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.desktop.bench.menus import act
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.theme import current_theme, font
@@ -95,40 +95,19 @@ class _CombinationsModel(QAbstractTableModel):
 
     def refresh(self, project: Project, key: LiftKey, result: LiftResult | None) -> None:
         """Take the combinations of a lift and its result; those without forces too."""
+        rows = [] if result is None else _rows_of(project, key, result)
+        heads = self._heads if result is None else _heads_of(project.basis.system)
+        self._sort_rows(rows)
+        same = heads == self._heads and [r.name for r in rows] == [r.name for r in self.rows]
+        if same and rows:
+            # After most edits only the ratios are others; painting the rest takes its time.
+            before, self.rows = self.rows, rows
+            for column in _changed_columns(before, rows):
+                top, foot = self.index(0, column), self.index(len(rows) - 1, column)
+                self.dataChanged.emit(top, foot)
+            return
         self.beginResetModel()
-        self.rows = []
-        if result is not None:
-            system = project.basis.system
-            force, moment = (unit_of(d, system) for d in (Dimension.FORCE, Dimension.MOMENT))
-            heads = [f"N\n{force.symbol}", *(f"{name}\n{moment.symbol}" for name in _NUMBERS[1:])]
-            self._heads = ["Combination", "Factors", *heads, *_TAIL]
-            index = {name: i for i, name in enumerate(result.combinations)}
-            for place, combination in enumerate(project.combinations):
-                name = combination.name
-                if name not in index:
-                    applies = combination.applies(key)
-                    self.rows.append(_without_forces(combination, place, applies))
-                    continue
-                i = index[name]
-                top, bottom = result.lift.actions.axial_bending[i]
-                axial = top[0] if abs(top[0]) >= abs(bottom[0]) else bottom[0]
-                numbers = (
-                    axial / force.size,
-                    *(end[k] / moment.size for k in (1, 2) for end in (top, bottom)),
-                )
-                worse = result.demand_index(i)
-                self.rows.append(
-                    _Row(
-                        name,
-                        combination.expression,
-                        numbers,
-                        result.place_of(worse),
-                        float(result.constant_axial.ratio[worse]),
-                        float(result.proportional.ratio[worse]),
-                        place,
-                    )
-                )
-        self._sort_rows()
+        self.rows, self._heads = rows, heads
         self.endResetModel()
 
     def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
@@ -136,15 +115,15 @@ class _CombinationsModel(QAbstractTableModel):
         self.layoutAboutToBeChanged.emit()
         before = self.persistentIndexList()
         rows = [self.rows[index.row()] for index in before]
-        self._sort_rows()
+        self._sort_rows(self.rows)
         for index, row in zip(before, rows, strict=True):
             moved = self.index(self.rows.index(row), index.column())
             self.changePersistentIndex(index, moved)
         self.layoutChanged.emit()
 
-    def _sort_rows(self) -> None:
+    def _sort_rows(self, rows: list[_Row]) -> None:
         column, order = self._order
-        self.rows.sort(key=lambda row: row.order(column), reverse=order != _ASCENDING)
+        rows.sort(key=lambda row: row.order(column), reverse=order != _ASCENDING)
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
         return 0 if parent and parent.isValid() else len(self.rows)
@@ -172,6 +151,55 @@ class _CombinationsModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _alignment(column)
         return None
+
+
+def _heads_of(system: UnitSystem) -> list[str]:
+    force, moment = (unit_of(d, system) for d in (Dimension.FORCE, Dimension.MOMENT))
+    numbers = [f"N\n{force.symbol}", *(f"{name}\n{moment.symbol}" for name in _NUMBERS[1:])]
+    return ["Combination", "Factors", *numbers, *_TAIL]
+
+
+def _rows_of(project: Project, key: LiftKey, result: LiftResult) -> list[_Row]:
+    """Return a row for each combination of the project."""
+    system = project.basis.system
+    force, moment = (unit_of(d, system).size for d in (Dimension.FORCE, Dimension.MOMENT))
+    index = {name: i for i, name in enumerate(result.combinations)}
+    rows = []
+    for place, combination in enumerate(project.combinations):
+        i = index.get(combination.name)
+        if i is None:
+            rows.append(_without_forces(combination, place, combination.applies(key)))
+            continue
+        top, bottom = result.lift.actions.axial_bending[i].tolist()
+        axial = top[0] if abs(top[0]) >= abs(bottom[0]) else bottom[0]
+        numbers = axial / force, *(end[k] / moment for k in (1, 2) for end in (top, bottom))
+        worse = result.demand_index(i)
+        rows.append(
+            _Row(
+                combination.name,
+                combination.expression,
+                numbers,
+                result.place_of(worse),
+                float(result.constant_axial.ratio[worse]),
+                float(result.proportional.ratio[worse]),
+                place,
+            )
+        )
+    return rows
+
+
+def _changed_columns(before: list[_Row], rows: list[_Row]) -> list[int]:
+    """Return the columns in which any of the rows shows something else."""
+    pairs = list(zip(before, rows, strict=True))
+    return [
+        column
+        for column in range(len(rows[0].texts))
+        if any(
+            old.texts[column] != new.texts[column]
+            or (old.state is not new.state and column in (0, RATIO_COLUMN))
+            for old, new in pairs
+        )
+    ]
 
 
 def _without_forces(combination: Combination, place: int, applies: bool) -> _Row:

@@ -22,6 +22,7 @@ __all__ = ["DerivationView", "typeset"]
 
 POINT = 0.75  # of a px
 LEAST_WIDTH = 200  # px
+SLACK = 16  # px by which it may be narrower than there is room
 _HEAD = """
 #set page(width: {width}pt, height: auto, margin: (x: 1pt, y: 3pt), fill: none)
 #set text(font: "Inter", size: 8pt, fill: rgb("{ink}"), number-width: "tabular")
@@ -84,6 +85,7 @@ class DerivationView(QWidget):
     def __init__(self, record: Derivation, system: UnitSystem, room: int = 0) -> None:
         super().__init__()
         self.resize(max(room, LEAST_WIDTH), 1)
+        self._typeset = 0
         self._theme: Theme | None = None
         self.setAccessibleName("Derivation")
         self.show_record(record, system)
@@ -109,7 +111,6 @@ class DerivationView(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         if event is not None and event.size().width() != event.oldSize().width():
-            self._image = None
             self.updateGeometry()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -119,8 +120,11 @@ class DerivationView(QWidget):
 
     def _picture(self) -> QImage:
         theme = current_theme()
-        if self._image is None or self._theme is not theme:
-            width = max(self.width(), LEAST_WIDTH)
+        width = max(self.width(), LEAST_WIDTH)
+        # A scroll bar that comes or goes beside it is no reason to typeset it again.
+        fits = width - SLACK <= self._typeset <= width
+        if self._image is None or self._theme is not theme or not fits:
+            self._typeset = width
             ratio = self.devicePixelRatioF()
             self._image = typeset(self._record, self._system, width, ratio, theme)
             self._theme = theme

@@ -84,7 +84,7 @@ class AxialBendingView(Plot):
         self._show_keys(shown)
         self._show_beside()
         if another or (refit and not self._zoomed):
-            self.fit()
+            self._fit(steady=not another)
         self._show_demands(shown)
 
     def caption(self, shown: Shown) -> str:
@@ -172,6 +172,9 @@ class AxialBendingView(Plot):
 
     def fit(self) -> None:
         """Show all of the curves and demands."""
+        self._fit()
+
+    def _fit(self, *, steady: bool = False) -> None:
         if self._shown is not None:
             self._zoomed = False
             own = [self._path(self._shown.meridian.nominal_right)]
@@ -179,7 +182,7 @@ class AxialBendingView(Plot):
                 own.append(self._path(self._shown.meridian.nominal_left))
             demands = self._places(self._shown, self._shown.demands)
             beside = [self._path(curve.path) for curve in self._curves]
-            self.fit_to([*own, *beside, demands, np.zeros((1, 2))])
+            self.fit_to([*own, *beside, demands, np.zeros((1, 2))], steady=steady)
 
     def fit_demands(self) -> None:
         """Bring up the corner in which the demands lie."""

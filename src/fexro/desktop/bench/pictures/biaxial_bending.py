@@ -53,7 +53,7 @@ class BiaxialBendingView(Plot):
         if len(path):
             self._contour.setData(*path.T)
         if another or (refit and not self._zoomed):
-            self.fit()
+            self._fit(steady=not another)
         self._spots.show(shown, shown.demands[:, 1:] / shown.moment, ~shown.at_level)
         self._plane.setAngle(math.degrees(shown.angle))
         self._quiet = True
@@ -104,12 +104,15 @@ class BiaxialBendingView(Plot):
 
     def fit(self) -> None:
         """Show all of the curve and the demands."""
+        self._fit()
+
+    def _fit(self, *, steady: bool = False) -> None:
         if self._shown is not None:
             self._zoomed = False
             shown = self._shown
             handle = np.array([self._reach(shown) * shown.unit, [0.0, 0.0]])
             demands = shown.demands[:, 1:] / shown.moment
-            self.fit_to([shown.contour / shown.moment, demands, handle])
+            self.fit_to([shown.contour / shown.moment, demands, handle], steady=steady)
 
     def fit_demands(self) -> None:
         """Bring up the corner in which the demands lie."""

@@ -25,6 +25,7 @@ RATE = 60  # readings a second while the pointer moves
 FADED = 0.5
 BEHIND = -1000  # of the axes, whose grid lies under the curves
 BREATH = 0.04  # share of the picture left free around what is fitted
+FILLED = 0.8  # share of the picture that is filled well
 
 
 def pen(colour: str | QColor, width: float = 1.0, *, dashed: bool = False) -> QPen:
@@ -106,11 +107,19 @@ class Plot(pg.PlotWidget):
         for line in self._zero:
             line.setPen(pen(theme.axis))
 
-    def fit_to(self, paths: Sequence[FloatArray]) -> None:
-        """Show all points (P, 2) of some paths."""
+    def fit_to(self, paths: Sequence[FloatArray], *, steady: bool = False) -> None:
+        """Show all points (P, 2) of some paths.
+
+        Steady, the scale stays where all of them are in view and fill it well: axes that stay are
+        not drawn anew, and curves can be seen to move.
+        """
         points = np.concatenate([path for path in paths if len(path)] or [np.zeros((1, 2))])
         (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
         width, height = max(x1 - x0, 1e-6), max(y1 - y0, 1e-6)
+        view = self.getPlotItem().getViewBox().viewRect()
+        filled = width > FILLED * view.width() and height > FILLED * view.height()
+        if steady and filled and view.contains(QRectF(x0, y0, width, height)):
+            return
         room = QRectF(x0, y0, width, height).adjusted(
             -BREATH * width, -BREATH * height, BREATH * width, BREATH * height
         )
