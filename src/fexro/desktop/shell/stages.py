@@ -99,7 +99,3 @@ class Stage(ABC):
     def restore(self, state: object) -> None:
         """Take back what was remembered; what is not understood is left as it is."""
         return
-
-    def prepare(self) -> None:
-        """Load what takes long, while nothing else is done."""
-        return
