@@ -116,14 +116,19 @@ class Selection(QObject):
 Lot = dict[LiftKey, tuple[int, LiftResult]]
 
 
-def _in_lots(
-    lifts: dict[LiftKey, Lift], revisions: dict[LiftKey, int], stopped: Event
-) -> Iterator[Lot]:
-    """Check lifts and yield their results in lots, so that the window is not busy with each."""
-    keys = list(lifts)
+def _in_lots(project: Project, revisions: dict[LiftKey, int], stopped: Event) -> Iterator[Lot]:
+    """Check lifts and yield their results in lots, so that the window is not busy with each.
+
+    Args:
+        project: the project.
+        revisions: of the facts of the lifts to check.
+        stopped: tells to stop.
+    """
+    keys = list(revisions)
+    lifts = [resolve_lift(project, key) for key in keys]
     found: Lot = {}
     sent = time.perf_counter()
-    with closing(check_in_processes(list(lifts.values()), os.cpu_count() or 1)) as stream:
+    with closing(check_in_processes(lifts, os.cpu_count() or 1)) as stream:
         for i, result in stream:
             found[keys[i]] = revisions[keys[i]], result
             if stopped.is_set():
@@ -392,10 +397,10 @@ class Document(QObject):
         assert project is not None
         self._started = time.perf_counter()
         self._pending |= touched
-        lifts = {key: resolve_lift(project, key) for key in project.by_key if key in self._pending}
-        self.checked_together = len(lifts)
-        revisions = {key: self._revisions[key] for key in lifts}
-        self._work.start(partial(_in_lots, lifts, revisions))
+        keys = [key for key in project.by_key if key in self._pending]
+        self.checked_together = len(keys)
+        revisions = {key: self._revisions[key] for key in keys}
+        self._work.start(partial(_in_lots, project, revisions))
 
     def check_rest(self) -> None:
         """Check the lifts that have no result, after checking was stopped."""

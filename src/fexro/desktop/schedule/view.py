@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QResizeEvent
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -17,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.findings import State
+from fexro.core.section.layout import Section
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.schedule.model import CELL, Cell, ScheduleModel
@@ -27,6 +29,8 @@ __all__ = ["ScheduleView"]
 
 CELL_SIZE, LARGEST_CELL = QSize(132, 104), QSize(190, 136)
 MARK_HEIGHT, STOREY_WIDTH = 36, 78
+THUMBNAILS = 1024  # sections whose drawings are kept
+EDGE = 2  # px around a drawing, for its lines
 
 
 class _CellDelegate(QStyledItemDelegate):
@@ -67,11 +71,12 @@ class _CellDelegate(QStyledItemDelegate):
         # The drawing takes what the answer below and the call-outs beside it leave.
         side = min(area.height() - 46, area.width() - 74)
         drawing = QRectF(area.left() + 8, area.top() + 8, side, side)
-        x0, y0, x1, y1 = cell.section.outline.bounds
-        reach = max(self.scale_length, x1 - x0, y1 - y0) / 2
-        middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
-        square = (middle_x - reach, middle_y - reach, middle_x + reach, middle_y + reach)
-        paint_section(painter, cell.section, Fit(square, drawing), theme)
+        device = painter.device()
+        ratio = 1.0 if device is None else device.devicePixelRatioF()
+        picture = _thumbnail(
+            cell.section, self.scale_length, drawing.width(), drawing.height(), ratio, theme
+        )
+        painter.drawPixmap(drawing.topLeft() - QPointF(EDGE, EDGE), picture)
 
         left, right = drawing.right() + 8, area.right() - 4
         groups = cell.lift.section.bars.split(" + ")
@@ -117,6 +122,33 @@ class _CellDelegate(QStyledItemDelegate):
             colour = theme.state(State.ATTENTION)
         bar = QRectF(area.left() + 9, area.bottom() - 11, area.width() - 18, 4)
         paint_bar(painter, check.ratio, colour, bar, theme)
+
+
+@lru_cache(maxsize=THUMBNAILS)
+def _thumbnail(
+    section: Section, length: float, width: float, height: float, ratio: float, theme: Theme
+) -> QPixmap:
+    """Return a section drawn to scale; it is drawn anew only where it or its size is another.
+
+    Args:
+        section: the section.
+        length: mm that the drawing spans, unless the section is larger.
+        width, height: of the drawing, px of the screen.
+        ratio: device pixels in one of those.
+        theme: its colours.
+    """
+    around = 2 * EDGE
+    picture = QPixmap(math.ceil((width + around) * ratio), math.ceil((height + around) * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    x0, y0, x1, y1 = section.outline.bounds
+    reach = max(length, x1 - x0, y1 - y0) / 2
+    middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
+    square = (middle_x - reach, middle_y - reach, middle_x + reach, middle_y + reach)
+    painter = QPainter(picture)
+    paint_section(painter, section, Fit(square, QRectF(EDGE, EDGE, width, height)), theme)
+    painter.end()
+    return picture
 
 
 def _text(
