@@ -426,7 +426,8 @@ def test_a_large_building_shows_progress_and_can_be_cancelled(qtbot, empty_windo
     # An edit of a lift that was not reached checks it.
     key = next(key for key in project.by_key if key not in document.results)
     lift = project.by_key[key]
-    document.replace_lift(key, lift.model_copy(update={"concrete": "C45"}), "Concrete")
+    other = "C35" if lift.concrete == "C45" else "C45"
+    document.replace_lift(key, lift.model_copy(update={"concrete": other}), "Concrete")
     assert key in document.results
 
 
