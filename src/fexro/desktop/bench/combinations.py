@@ -93,8 +93,12 @@ class _CombinationsModel(QAbstractTableModel):
         self._heads: list[str] = []
         self._order = (RATIO_COLUMN, Qt.SortOrder.DescendingOrder)
 
-    def refresh(self, project: Project, key: LiftKey, result: LiftResult | None) -> None:
-        """Take the combinations of a lift and its result; those without forces too."""
+    def refresh(self, project: Project, key: LiftKey, result: LiftResult | None) -> bool:
+        """Take the combinations of a lift and its result; those without forces too.
+
+        Returns:
+            Whether its rows are others, not only what they say.
+        """
         rows = [] if result is None else _rows_of(project, key, result)
         heads = self._heads if result is None else _heads_of(project.basis.system)
         self._sort_rows(rows)
@@ -105,10 +109,11 @@ class _CombinationsModel(QAbstractTableModel):
             for column in _changed_columns(before, rows):
                 top, foot = self.index(0, column), self.index(len(rows) - 1, column)
                 self.dataChanged.emit(top, foot)
-            return
+            return False
         self.beginResetModel()
         self.rows, self._heads = rows, heads
         self.endResetModel()
+        return True
 
     def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
         self._order = (column, order)
@@ -292,10 +297,10 @@ class CombinationsTable(QTableView):
     ) -> None:
         """Show the combinations of a lift and its result and mark the selected one."""
         self._quiet, self._key = True, key
-        self._model.refresh(project, key, result)
+        reset = self._model.refresh(project, key, result)
         header = self.horizontalHeader()
         assert header is not None
-        if self._model.columnCount():
+        if reset and self._model.columnCount():
             header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
             for column, width in WIDTHS.items():
                 header.resizeSection(column, width)
@@ -308,8 +313,10 @@ class CombinationsTable(QTableView):
         selection = self.selectionModel()
         if row is None or selection is None:
             return
-        self._quiet = True
         index = self._model.index(row, 0)
+        if selection.isRowSelected(row) and self.currentIndex().row() == row:
+            return
+        self._quiet = True
         flags = QItemSelectionModel.SelectionFlag
         selection.setCurrentIndex(index, flags.ClearAndSelect | flags.Rows)
         self.scrollTo(index)
