@@ -64,6 +64,7 @@ class ExpressionWriter(ABC):
 
     pi: str
     times: str
+    separator: str
 
     def __init__(self, terms: Mapping[str, Term], system: UnitSystem | None = None) -> None:
         self.terms, self.system = terms, system
@@ -130,6 +131,23 @@ class ExpressionWriter(ABC):
             second = self.brackets(self.write(right)[0])
         return f"{self.inside(left, PRODUCT)} {self.times} {second}"
 
+    def call(self, function: str, args: list[ast.expr]) -> tuple[str, int]:
+        """Write a function of its arguments."""
+        parts = [self.write(arg)[0] for arg in args]
+        match function:
+            case "where":
+                condition, then, otherwise = parts
+                return self.choice(condition, then, otherwise), ATOM
+            case "sqrt":
+                return self.root(parts[0]), ATOM
+            case "minimum" | "maximum":
+                return f"{function[:3]}({self.separator.join(parts)})", ATOM
+            case "clip":
+                value, lower, upper = parts
+                larger = f"max({value}{self.separator}{lower})"
+                return f"min({larger}{self.separator}{upper})", ATOM
+        raise TypeError(f"{function} cannot be printed")
+
     @abstractmethod
     def symbol(self, identifier: str) -> str:
         """Write a symbol."""
@@ -159,5 +177,9 @@ class ExpressionWriter(ABC):
         """Write values by the names of their cases."""
 
     @abstractmethod
-    def call(self, function: str, args: list[ast.expr]) -> tuple[str, int]:
-        """Write a function of its arguments."""
+    def choice(self, condition: str, then: str, otherwise: str) -> str:
+        """Write a value by a condition."""
+
+    @abstractmethod
+    def root(self, text: str) -> str:
+        """Write a square root."""

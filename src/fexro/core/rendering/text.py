@@ -20,7 +20,7 @@ def plain_text(record: Derivation, system: UnitSystem) -> str:
 
 
 class _Text(ExpressionWriter):
-    pi, times = "π", "·"
+    pi, times, separator = "π", "·", "; "
 
     def symbol(self, identifier: str) -> str:
         return text_symbol(identifier)
@@ -45,20 +45,11 @@ class _Text(ExpressionWriter):
     def cases(self, cases: list[tuple[str, str]]) -> str:
         return f"({'; '.join(f'{text} for {name}' for name, text in cases)})"
 
-    def call(self, function: str, args: list[ast.expr]) -> tuple[str, int]:
-        parts = [self.write(arg)[0] for arg in args]
-        match function:
-            case "where":
-                condition, then, otherwise = parts
-                return f"({then} if {condition}, else {otherwise})", ATOM
-            case "sqrt":
-                return f"√({parts[0]})", ATOM
-            case "minimum" | "maximum":
-                return f"{function[:3]}({'; '.join(parts)})", ATOM
-            case "clip":
-                value, lower, upper = parts
-                return f"min(max({value}; {lower}); {upper})", ATOM
-        raise TypeError(f"{function} cannot be printed")
+    def choice(self, condition: str, then: str, otherwise: str) -> str:
+        return f"({then} if {condition}, else {otherwise})"
+
+    def root(self, text: str) -> str:
+        return f"√({text})"
 
 
 def formula_parts(line: Formula, system: UnitSystem) -> tuple[str, str, str]:

@@ -25,7 +25,7 @@ def typst_source(record: Derivation, system: UnitSystem) -> str:
 
 
 class _Typst(ExpressionWriter):
-    pi, times = "pi", "dot.op"
+    pi, times, separator = "pi", "dot.op", ", "
 
     def symbol(self, identifier: str) -> str:
         return typst_symbol(identifier)
@@ -56,20 +56,11 @@ class _Typst(ExpressionWriter):
     def cases(self, cases: list[tuple[str, str]]) -> str:
         return f"cases({', '.join(f'{text} & {_quoted(name)}' for name, text in cases)})"
 
-    def call(self, function: str, args: list[ast.expr]) -> tuple[str, int]:
-        parts = [self.write(arg)[0] for arg in args]
-        match function:
-            case "where":
-                condition, then, otherwise = parts
-                return f'cases({then} & " if " {condition}, {otherwise} & " otherwise")', ATOM
-            case "sqrt":
-                return f"sqrt({parts[0]})", ATOM
-            case "minimum" | "maximum":
-                return f"{function[:3]}({', '.join(parts)})", ATOM
-            case "clip":
-                value, lower, upper = parts
-                return f"min(max({value}, {lower}), {upper})", ATOM
-        raise TypeError(f"{function} cannot be printed")
+    def choice(self, condition: str, then: str, otherwise: str) -> str:
+        return f'cases({then} & " if " {condition}, {otherwise} & " otherwise")'
+
+    def root(self, text: str) -> str:
+        return f"sqrt({text})"
 
 
 def _number(text: str) -> str:
