@@ -23,6 +23,7 @@ __all__ = [
     "SectionModel",
     "Shape",
     "section_of",
+    "shape_of",
 ]
 
 Size = Annotated[Number, Field(ge=50, le=20_000, description="mm")]
@@ -154,6 +155,16 @@ class SectionModel(Record):
 
 
 @lru_cache(maxsize=4096)
+def shape_of(model: Shape) -> shapes.Shape:
+    """Return the shape the core computes with, kept because an outline is costly to examine.
+
+    Raises:
+        InputError: if its sizes do not fit together.
+    """
+    return model.geometry()
+
+
+@lru_cache(maxsize=4096)
 def section_of(model: SectionModel) -> Section:
     """Return the section of a call-out, its bars laid out.
 
@@ -162,4 +173,4 @@ def section_of(model: SectionModel) -> Section:
     """
     groups = parse_call_out(model.bars, "section.bars")
     ties = parse_ties(model.ties, "section.ties")
-    return build_section(model.shape.geometry(), model.cover, groups, ties)
+    return build_section(shape_of(model.shape), model.cover, groups, ties)

@@ -15,7 +15,7 @@ from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import write_length
 from fexro.desktop.text import tip_text
 from fexro.project.column import LiftKey, LiftModel
-from fexro.project.section import section_of
+from fexro.project.section import section_of, shape_of
 
 __all__ = ["CELL", "Cell", "ScheduleModel"]
 
@@ -100,7 +100,7 @@ class ScheduleModel(QAbstractTableModel):
         system = project.basis.system
         if orientation == Qt.Orientation.Horizontal:
             mark = project.marks[section]
-            shapes = [lift.section.shape.geometry() for lift in mark.lifts]
+            shapes = [shape_of(lift.section.shape) for lift in mark.lifts]
             labels = {shape.label(lambda v: write_length(v, system)) for shape in shapes}
             return mark.name, labels.pop() if len(labels) == 1 else "sections vary"
         storey = project.storeys[section]
