@@ -9,7 +9,8 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from concurrent.futures.process import BrokenProcessPool
 from functools import partial
 from multiprocessing import forkserver, get_context, parent_process
-from threading import Thread
+from multiprocessing.context import BaseContext
+from threading import Thread, active_count
 
 from fexro.core.errors import FexroError
 from fexro.core.members.check import Solution, Task, solve_in_turn, solve_task, stream_checks
@@ -20,7 +21,7 @@ from fexro.project.resolve import resolve_lift
 
 __all__ = ["check_in_processes", "check_project"]
 
-WORTH_WORKERS = 60  # sections from which starting processes pays
+WORTH_SERVER, WORTH_FORKS = 60, 12  # sections from which starting processes pays
 
 
 def check_project(
@@ -34,12 +35,10 @@ def check_project(
         report: called with the number of lifts that are done whenever one is.
     """
     keys = list(project.by_key)
-    if workers > 1 and len(keys) >= WORTH_WORKERS:
-        # It loads what workers need while the lifts are made ready.
-        _ready_server()
     results: dict[int, LiftResult] = {}
     lifts = [resolve_lift(project, key) for key in keys]
-    for i, result in check_in_processes(lifts, workers):
+    # Without other threads this process, with all that it has loaded, is forked as it is.
+    for i, result in check_in_processes(lifts, workers, forked=active_count() == 1):
         results[i] = result
         if report is not None:
             report(len(results))
@@ -47,21 +46,24 @@ def check_project(
 
 
 def check_in_processes(
-    lifts: Sequence[Lift], workers: int
+    lifts: Sequence[Lift], workers: int, *, forked: bool = False
 ) -> Generator[tuple[int, LiftResult], None, None]:
     """Check lifts and yield each with its index as it is done; closing the iterator stops.
 
     Args:
         lifts: the lifts.
         workers: processes to use; one stays in this process, as do a few sections.
+        forked: whether they are forked from this one, which must have no other threads then.
     """
-    return stream_checks(lifts, partial(_solve, workers=workers))
+    return stream_checks(lifts, partial(_solve, workers=workers, forked=forked))
 
 
-def _solve(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Solution]]:
-    if workers == 1 or len(tasks) < WORTH_WORKERS:
+def _solve(tasks: Sequence[Task], workers: int, forked: bool) -> Iterator[tuple[int, Solution]]:
+    if workers == 1 or len(tasks) < (WORTH_FORKS if forked else WORTH_SERVER):
         return solve_in_turn(tasks)
-    return _solve_in_workers(tasks, workers)
+    if not forked:
+        _ready_server()
+    return _solve_in_workers(tasks, workers, get_context("fork" if forked else "forkserver"))
 
 
 def _ready_server() -> None:
@@ -72,9 +74,9 @@ def _ready_server() -> None:
     forkserver.ensure_running()
 
 
-def _solve_in_workers(tasks: Sequence[Task], workers: int) -> Iterator[tuple[int, Solution]]:
-    _ready_server()
-    context = get_context("forkserver")
+def _solve_in_workers(
+    tasks: Sequence[Task], workers: int, context: BaseContext
+) -> Iterator[tuple[int, Solution]]:
     pool = ProcessPoolExecutor(workers, mp_context=context, initializer=_end_with_parent)
     try:
         running = {pool.submit(solve_task, task): number for number, task in enumerate(tasks)}

@@ -63,11 +63,11 @@ def test_lifts_of_one_section_answer_as_if_alone():
         )
 
 
-@pytest.mark.parametrize("workers", [1, 2])
-def test_checking_can_be_stopped(workers):
+@pytest.mark.parametrize(("workers", "forked"), [(1, False), (2, False), (2, True)])
+def test_checking_can_be_stopped(workers, forked):
     project = building(20, 3)
     lifts = [resolve_lift(project, key) for key in project.by_key]
-    stream = check_in_processes(lifts, workers)
+    stream = check_in_processes(lifts, workers, forked=forked)
     first = next(stream)
     stream.close()
     assert first[1].lift is lifts[first[0]]
@@ -123,7 +123,8 @@ from benchmarks.building import building
 from fexro.project.checking import check_in_processes
 from fexro.project.resolve import resolve_lift
 project = building(30, 2)
-stream = check_in_processes([resolve_lift(project, key) for key in project.by_key], 2)
+lifts = [resolve_lift(project, key) for key in project.by_key]
+stream = check_in_processes(lifts, 2, forked={forked})
 next(stream)
 print("started", flush=True)
 time.sleep(60)
@@ -142,13 +143,15 @@ def children_of(pid):
 
 
 @pytest.mark.long
-def test_processes_end_with_the_one_they_work_for():
+@pytest.mark.parametrize(("forked", "least"), [(False, 3), (True, 2)])
+def test_processes_end_with_the_one_they_work_for(forked, least):
+    program = WORKERS.format(forked=forked)
     with subprocess.Popen(
-        [sys.executable, "-c", WORKERS], stdout=subprocess.PIPE, text=True
+        [sys.executable, "-c", program], stdout=subprocess.PIPE, text=True
     ) as process:
         assert process.stdout.readline() == "started\n"
         children = children_of(process.pid)
-        assert len(children) >= 3
+        assert len(children) >= least
         process.kill()
     ended = time.monotonic() + 5
     while time.monotonic() < ended and any(Path(f"/proc/{child}").exists() for child in children):
