@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import atexit
+import gc
 import os
 import sys
 from collections.abc import Callable, Iterator
@@ -12,6 +14,8 @@ from typing import TYPE_CHECKING, Annotated
 
 # Before numpy is there: its threads take longer to start than these small matrices to solve.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+# Fexro's records have no plugins; to look for some goes through all that is installed.
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "1")
 
 import typer
 from typer.exceptions import TyperException
@@ -279,6 +283,8 @@ def _check_with_progress(project: Project, workers: int) -> dict[LiftKey, LiftRe
     """Check a project, with a progress bar where somebody looks on."""
     from fexro.project.checking import check_project
 
+    gc.freeze()
+    gc.enable()
     with _progress("Checking lifts", len(project.by_key)) as advance:
         return check_project(project, workers, lambda _: advance(1))
 
@@ -307,7 +313,14 @@ def _run_window(file: str | None) -> None:
 
 def main() -> None:
     """Run the command line and end with its exit code; what goes wrong is one sentence."""
-    sys.exit(_run())
+    # Loading leaves no garbage to look for, and what is loaded stays to the end.
+    gc.disable()
+    atexit.register(gc.freeze)
+    try:
+        code = _run()
+    finally:
+        gc.enable()
+    sys.exit(code)
 
 
 def _run() -> int:
