@@ -77,7 +77,7 @@ def fibre_resultants(column, angle, strain, curvature, sigma_c, block_from, cell
         np.arange(x0 + cell / 2, x1, cell), np.arange(y0 + cell / 2, y1, cell), indexing="ij"
     )
     x, y = x.ravel(), y.ravel()
-    inside = contains_xy(outline.polygon(), x, y)
+    inside = contains_xy(outline.polygon, x, y)
     cx, cy = outline.centroid
     x, y = x[inside] - cx, y[inside] - cy
     # Scaled to the exact area, so that only the fibres' place is approximate.
@@ -105,7 +105,8 @@ def shared_solutions():
 
     def solve_once(tasks):
         for number, task in enumerate(tasks):
-            key = task.topic, task.section, task.demands.tobytes(), task.ends.tobytes()
+            loads = ((x.section, x.demands.tobytes(), x.ends.tobytes()) for x in task.loads)
+            key = task.topic, *loads
             if key not in known:
                 known[key] = solve(task)
             yield number, known[key]

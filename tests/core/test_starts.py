@@ -44,7 +44,9 @@ def test_starts_lie_near_the_rays_they_are_for(code, shape, bars):
     random = np.random.default_rng(4)
     direction = random.normal(size=(300, 3))
     for origin in (np.zeros((300, 3)), np.tile([0.2, 0.0, 0.0], (300, 1))):
-        rays, _ = frame(origin, direction * [0.0, 1.0, 1.0] if origin.any() else direction)
+        rays, _ = frame(
+            strength, origin, direction * [0.0, 1.0, 1.0] if origin.any() else direction
+        )
         if origin.any():
             starts = curved(mesh, rays, through_mesh(mesh, rays, np.arange(300)))
         else:
@@ -63,7 +65,7 @@ def test_slopes_of_starts_are_those_of_the_surface(rectangle):
     strength = EN.strength.of(rectangle)
     mesh = strength.mesh
     direction = np.random.default_rng(5).normal(size=(200, 3))
-    rays, _ = frame(np.zeros((200, 3)), direction)
+    rays, _ = frame(strength, np.zeros((200, 3)), direction)
     starts = towards(mesh, rays)
     assert starts.slope is not None
     for parameter in (0, 1):

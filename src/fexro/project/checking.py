@@ -21,7 +21,7 @@ from fexro.project.resolve import resolve_lift
 
 __all__ = ["check_in_processes", "check_project"]
 
-WORTH_SERVER, WORTH_FORKS = 60, 12  # sections from which starting processes pays
+WORTH_SERVER, WORTH_FORKS = 60, 20  # sections from which starting processes pays
 
 
 def check_project(
@@ -59,7 +59,8 @@ def check_in_processes(
 
 
 def _solve(tasks: Sequence[Task], workers: int, forked: bool) -> Iterator[tuple[int, Solution]]:
-    if workers == 1 or len(tasks) < (WORTH_FORKS if forked else WORTH_SERVER):
+    sections = sum(len(task.loads) for task in tasks)
+    if workers == 1 or sections < (WORTH_FORKS if forked else WORTH_SERVER):
         return solve_in_turn(tasks)
     if not forked:
         _ready_server()

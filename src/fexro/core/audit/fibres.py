@@ -116,7 +116,7 @@ def _shares(outline: Outline, x: FloatArray, y: FloatArray, dx: float, dy: float
     """Return the share of each square that is concrete, from 3 × 3 points in it."""
     from shapely import contains_xy, prepare
 
-    polygon = outline.polygon()
+    polygon = outline.polygon
     prepare(polygon)
     share = np.zeros(len(x))
     for i in (-1, 0, 1):

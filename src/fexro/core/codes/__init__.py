@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -75,6 +75,10 @@ class StrengthTopic(Protocol):
 
     def of(self, section: CrossSection) -> Strength:
         """Return the strength of a section."""
+        ...
+
+    def make(self, section: CrossSection) -> Hashable:
+        """Return what the laws, limit planes and factor of a section depend on."""
         ...
 
     def working_body(self, section: CrossSection, strength: Strength) -> Body:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
+from collections.abc import Callable, Generator, Hashable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
@@ -13,9 +14,10 @@ from fexro.core.facts import CrossSection, StoreyFacts
 from fexro.core.members.bending import bending_finding, completeness_findings
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift, by_severity
 from fexro.core.members.strengths import strength_of
-from fexro.core.strength.governing import Governing, governing
+from fexro.core.strength.governing import Governing, Question, governing
 
 __all__ = [
+    "Load",
     "Solution",
     "Solve",
     "Task",
@@ -29,24 +31,41 @@ __all__ = [
 ]
 
 
+FIRST, TOGETHER = 4, 24  # sections of one make that are solved together
+
+T = TypeVar("T")
+
+
 @dataclass(frozen=True, eq=False)
-class Task:
-    """What is solved at once: the demands of all lifts that have one section.
+class Load:
+    """The demands of all lifts that have one section.
 
     Attributes:
-        topic: the code's strength.
         section: the section.
         demands: N, Mx, My, (R, 3), lift after lift.
         ends: where those of each lift end, (L,).
     """
 
-    topic: StrengthTopic
     section: CrossSection
     demands: FloatArray
     ends: IntArray
 
 
-Solution = list[Governing | None]
+@dataclass(frozen=True, eq=False)
+class Task:
+    """What is solved at once: sections of one make and what is on them.
+
+    Attributes:
+        topic: the code's strength.
+        loads: for each section.
+    """
+
+    topic: StrengthTopic
+    loads: tuple[Load, ...]
+
+
+# For each load of a task which demand of each lift governs.
+Solution = list[list[Governing | None]]
 
 
 # Solves tasks in any order and yields each answer with the task's index.
@@ -66,7 +85,12 @@ def check_lifts(lifts: Sequence[Lift]) -> list[LiftResult]:
 
 def solve_task(task: Task) -> Solution:
     """Return which demand of each lift governs along the ray."""
-    return governing(strength_of(task.topic, task.section), task.demands, task.ends)
+    return governing(
+        [
+            Question(strength_of(task.topic, load.section), load.demands, load.ends)
+            for load in task.loads
+        ]
+    )
 
 
 def solve_in_turn(tasks: Sequence[Task]) -> Iterator[tuple[int, Solution]]:
@@ -80,30 +104,49 @@ def stream_checks(
 ) -> Generator[tuple[int, LiftResult], None, None]:
     """Check lifts and yield each with its index as it is done; closing the iterator stops.
 
-    Lifts of one section are solved together, and each section by itself, so that the results do not
-    depend on how tasks are spread.
+    Lifts of one section are solved together, and with them those of others of its make; how, does
+    not depend on how tasks are spread.
 
     Args:
         lifts: the lifts; those of one level are one storey.
         solve: solves the tasks.
     """
     prepared = prepare(lifts)
-    alike: dict[tuple[StrengthTopic, CrossSection], list[int]] = {}
-    for i, lift in enumerate(lifts):
-        alike.setdefault((lift.code.strength, lift.facts.cross_section), []).append(i)
-    groups = list(alike.values())
-    tasks = [
-        _task(topic, section, [prepared[i].demands.rows for i in places])
-        for (topic, section), places in alike.items()
-    ]
+    tasks, places = _tasks(prepared)
     for number, solution in solve(tasks):
-        for i, found in zip(groups[number], solution, strict=True):
-            yield i, _conclude(prepared[i], found)
+        for lifts_of_section, found in zip(places[number], solution, strict=True):
+            for i, governs in zip(lifts_of_section, found, strict=True):
+                yield i, _conclude(prepared[i], governs)
 
 
-def _task(topic: StrengthTopic, section: CrossSection, rows: list[FloatArray]) -> Task:
-    ends = np.cumsum([len(part) for part in rows])
-    return Task(topic, section, np.concatenate(rows), ends)
+def _tasks(prepared: Sequence[PreparedLift]) -> tuple[list[Task], list[list[list[int]]]]:
+    """Return what is to be solved, and for each section of each task the lifts that have it."""
+    alike: dict[tuple[StrengthTopic, CrossSection], list[int]] = {}
+    for i, one in enumerate(prepared):
+        alike.setdefault((one.lift.code.strength, one.lift.facts.cross_section), []).append(i)
+    makes: dict[tuple[StrengthTopic, Hashable], list[tuple[CrossSection, list[int]]]] = {}
+    for (topic, section), lifts in alike.items():
+        make = topic.make(section), section.section.corners
+        makes.setdefault((topic, make), []).append((section, lifts))
+    tasks, places = [], []
+    for (topic, _), sections in makes.items():
+        for some in _batches(sections):
+            loads = [_load(section, [prepared[i].demands.rows for i in at]) for section, at in some]
+            tasks.append(Task(topic, tuple(loads)))
+            places.append([at for _, at in some])
+    return tasks, places
+
+
+def _batches(sections: list[T]) -> Iterator[list[T]]:
+    """Part sections into a few, so that something is soon there, and then as many as pay."""
+    first = FIRST if len(sections) > 2 * FIRST else len(sections)
+    yield sections[:first]
+    for start in range(first, len(sections), TOGETHER):
+        yield sections[start : start + TOGETHER]
+
+
+def _load(section: CrossSection, rows: list[FloatArray]) -> Load:
+    return Load(section, np.concatenate(rows), np.cumsum([len(part) for part in rows]))
 
 
 def prepare(lifts: Sequence[Lift]) -> list[PreparedLift]:

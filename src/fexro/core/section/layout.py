@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
+from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.errors import InputError
 from fexro.core.section.bars import BarGroup, Bars, BarSize, Ties
 from fexro.core.section.outline import Outline
@@ -34,6 +35,11 @@ class Section:
     cover: float
     round: bool = False
 
+    @property
+    def corners(self) -> tuple[int, ...]:
+        """How many vertices each ring of the outline has."""
+        return tuple(map(len, self.outline.rings))
+
 
 def build_section(
     shape: Shape, cover: float, groups: tuple[BarGroup, ...], ties: Ties, where: str = "section"
@@ -54,7 +60,7 @@ def build_section(
         InputError: where the bars have no place: outside the concrete, overlapping, or fewer
             than the corners.
     """
-    outline = shape.outline()
+    outline = _outline_of(shape)
     sizes = [group.size for group in groups for _ in range(group.count)]
     sizes.sort(key=lambda size: -size.diameter)
     circular = isinstance(shape, Circle | HollowCircle)
@@ -71,6 +77,12 @@ def build_section(
     )
     _refuse_misplaced(outline, bars, cover + ties.size.diameter, where)
     return Section(outline, bars, ties, cover, circular)
+
+
+@lru_cache(maxsize=512)
+def _outline_of(shape: Shape) -> Outline:
+    """Return the outline of a shape, kept with what is worked out of it."""
+    return shape.outline()
 
 
 def _on_ring(
@@ -117,11 +129,9 @@ def _along_sides(
     ]
     # Larger bars nearest the middle of the sides keep opposite sides alike.
     between.sort(key=lambda place: (round(abs(place[1] - 0.5), 6), place[0] % 2, place[0]))
-    points = [
-        _inside(ring, side, along, inset + size.diameter / 2)
-        for (side, along), size in zip(places + between, sizes, strict=True)
-    ]
-    x, y = np.array(points).T
+    side, along = np.array(places + between).T
+    insets = inset + np.array([size.diameter for size in sizes]) / 2
+    x, y = _inside(ring, side.astype(np.intp), along, insets).T
     return x, y, sizes
 
 
@@ -151,27 +161,25 @@ def _mirrored(lengths: FloatArray, i: int, j: int) -> bool:
     return bool(abs(lengths[i] - lengths[j]) < 1e-6 * lengths.max())
 
 
-def _inside(ring: FloatArray, side: int, along: float, inset: float) -> FloatArray:
-    """Return the point at a fraction of a side of the ring moved inwards by `inset`."""
-    start, end = _inset_corner(ring, side, inset), _inset_corner(ring, side + 1, inset)
-    return start + (end - start) * along
+def _inside(ring: FloatArray, side: IntArray, along: FloatArray, inset: FloatArray) -> FloatArray:
+    """Return points (B, 2) at fractions of sides of the ring moved inwards by insets, (B,)."""
+    start, end = _inset_corners(ring, side, inset), _inset_corners(ring, side + 1, inset)
+    return start + (end - start) * along[:, None]
 
 
-def _inset_corner(ring: FloatArray, corner: int, inset: float) -> FloatArray:
-    count = len(ring)
-    before, here, after = (ring[(corner + k) % count] for k in (-1, 0, 1))
+def _inset_corners(ring: FloatArray, corner: IntArray, inset: FloatArray) -> FloatArray:
+    before, here, after = (ring[(corner + k) % len(ring)] for k in (-1, 0, 1))
     u, v = here - before, after - here
-    u, v = u / np.hypot(*u), v / np.hypot(*v)
-    normal = np.array([-u[1], u[0]]) + np.array([-v[1], v[0]])
-    offset: FloatArray = here + normal * inset / (1 + float(u @ v))
-    return offset
+    u, v = (x / np.hypot(*x.T)[:, None] for x in (u, v))
+    normal = np.column_stack([-u[:, 1] - v[:, 1], u[:, 0] + v[:, 0]])
+    corners: FloatArray = here + normal * (inset / (1 + (u * v).sum(axis=1)))[:, None]
+    return corners
 
 
 def _refuse_misplaced(outline: Outline, bars: Bars, inset: float, where: str) -> None:
     import shapely
 
-    concrete = outline.polygon()
-    shapely.prepare(concrete)
+    concrete = outline.polygon
     points, radius = shapely.points(bars.x, bars.y), bars.diameter / 2
     edge = shapely.distance(points, concrete.boundary) - radius
     # A circle's polygon lies within a fifth of a thousandth of the circle.

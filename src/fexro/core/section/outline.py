@@ -113,13 +113,16 @@ class Outline:
             ]
         return tuple(float(value) for value in total)
 
+    @cached_property
     def polygon(self) -> shapely.Geometry:
-        """Return the area as a shapely geometry."""
+        """The area as a shapely geometry, prepared for many questions."""
         import shapely
 
         solids = [shapely.Polygon(ring) for ring in self.rings if _signed_area(ring) > 0]
         voids = [shapely.Polygon(ring) for ring in self.rings if _signed_area(ring) < 0]
-        return shapely.union_all(solids).difference(shapely.union_all(voids))
+        polygon = shapely.union_all(solids).difference(shapely.union_all(voids))
+        shapely.prepare(polygon)
+        return polygon
 
 
 def circle_ring(diameter: float, centre: tuple[float, float] = (0.0, 0.0)) -> FloatArray:
@@ -203,11 +206,26 @@ def _clean_polygon(ring: FloatArray, where: str) -> shapely.Polygon:
     return polygon
 
 
+def _is_convex(points: FloatArray) -> bool:
+    """Tell whether points (P, 2) already go round their convex hull anticlockwise, once."""
+    if len(points) < 3:
+        return False
+    run = np.roll(points, -1, axis=0) - points
+    turn = run[:, 0] * np.roll(run[:, 1], -1) - run[:, 1] * np.roll(run[:, 0], -1)
+    if not (turn > 0).all():
+        return False
+    # Round once: the direction of the edges passes that of x a single time.
+    upwards = run[:, 1] >= 0
+    return bool((~upwards & np.roll(upwards, -1)).sum() == 1)
+
+
 def convex_hull(points: FloatArray) -> IntArray:
     """Return which of points (P, 2) are corners of their convex hull, anticlockwise.
 
     Source: A. M. Andrew, Another efficient algorithm for convex hulls, 1979.
     """
+    if _is_convex(points):
+        return np.arange(len(points))
     order = np.lexsort((points[:, 1], points[:, 0]))
 
     x, y = points.T.tolist()

@@ -34,6 +34,10 @@ class Shape(Protocol):
         """Return how the section is called on a schedule; `write` writes a length."""
         ...
 
+    def __hash__(self) -> int:
+        """Shapes are values: outlines are remembered by them."""
+        ...
+
     def outline(self) -> Outline:
         """Return the outline."""
         ...

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -15,7 +16,7 @@ from fexro.core.section.outline import Outline, convex_hull
 from fexro.core.strength.laws import Law, PiecewiseLaw, SideArray
 from fexro.core.strength.symmetry import ROUND, Figure, Symmetry, find_symmetry
 
-__all__ = ["BarSet", "Body", "Held", "Region", "Rings", "Turned"]
+__all__ = ["BarSet", "Body", "Held", "Region", "Resisting", "Rings", "Turned"]
 
 LONG = 0.1  # of the size of a body
 
@@ -141,7 +142,113 @@ class Turned:
         )
 
 
-class Body:
+class Resisting(ABC):
+    """What is asked of a body, or of several of one make, under planes.
+
+    Attributes:
+        regions, bars: areas and sets of bars, whose laws count.
+        rings: the vertices of each region.
+    """
+
+    regions: tuple[Region, ...]
+    bars: tuple[BarSet, ...]
+    rings: tuple[Rings, ...]
+
+    @cached_property
+    def width(self) -> int:
+        """The largest number of edges of a region or bars of a set."""
+        return max(
+            [len(rings.start) for rings in self.rings] + [len(bars.x) for bars in self.bars] + [1]
+        )
+
+    @cached_property
+    def bar_parts(self) -> list[slice]:
+        """Where the bars of each set stand among all bars."""
+        ends = np.cumsum([0, *(len(bars.x) for bars in self.bars)])
+        return [slice(a, b) for a, b in itertools.pairwise(ends)]
+
+    @cached_property
+    def vertex_parts(self) -> list[slice]:
+        """Where the vertices of each region stand among all vertices."""
+        ends = np.cumsum([0, *(len(rings.start) for rings in self.rings)])
+        return [slice(a, b) for a, b in itertools.pairwise(ends)]
+
+    @property
+    def stepped(self) -> bool:
+        """Whether the displaced concrete of any bar jumps."""
+        return any(
+            bars.displaced is not None and len(bars.displaced.steps) > 0 for bars in self.bars
+        )
+
+    @cached_property
+    def steps_alone(self) -> bool:
+        """Whether the stress of displaced concrete changes in steps alone."""
+        return all(bars.displaced is None or bars.displaced.steady for bars in self.bars)
+
+    def sides(self, strain: FloatArray) -> SideArray:
+        """Return how many steps of the law of its displaced concrete each bar's strain has passed.
+
+        Args:
+            strain: strains of all bars, (B, …).
+        """
+        sides = np.zeros(strain.shape, dtype=np.int8)
+        for bars, part in zip(self.bars, self.bar_parts, strict=True):
+            if bars.displaced is not None:
+                sides[part] = bars.displaced.side(strain[part])
+        return sides
+
+    def hold(self, sides: SideArray) -> Held:
+        """Return the displaced concrete held on sides (B, A, D)."""
+        if not self.steps_alone:
+            return Held(sides=sides)
+        steady = np.zeros((3, *sides.shape[1:]))
+        for number, (bars, part) in enumerate(zip(self.bars, self.bar_parts, strict=True)):
+            if bars.displaced is not None:
+                steady += self.bar_forces(number, bars.displaced.levels[sides[part]])
+        return Held(steady=steady)
+
+    @abstractmethod
+    def take(self, index: IntArray) -> Resisting:
+        """Return what some of the columns are about."""
+
+    @abstractmethod
+    def part(self, rows: slice, columns: slice) -> Resisting:
+        """Return what some of the planes (A, D) are about."""
+
+    @property
+    @abstractmethod
+    def largest_step(self) -> float | FloatArray:
+        """The largest force by which a bar's displaced concrete jumps, N, one or (R,)."""
+
+    @property
+    @abstractmethod
+    def bar_places(self) -> tuple[FloatArray, FloatArray]:
+        """Positions x and y of all bars about the centre, (B, 1) or (B, R), mm."""
+
+    @property
+    @abstractmethod
+    def level_directions(self) -> FloatArray:
+        """Directions square to a long edge of the convex hull, (L, 1) or (L, R), 0 … 2π.
+
+        There the extreme fibre passes from one vertex to another far from it.
+        """
+
+    @abstractmethod
+    def turn(self, angle: FloatArray) -> Turned:
+        """Return the body in axes turned to directions of the compressed side, of any shape."""
+
+    @abstractmethod
+    def bar_strains(
+        self, turned: Turned, centre_strain: FloatArray, curvature: FloatArray
+    ) -> FloatArray:
+        """Return strains of all bars, (B, A, D), under planes (A, D) of the turned body."""
+
+    @abstractmethod
+    def bar_forces(self, number: int, stress: FloatArray) -> FloatArray:
+        """Return N, Mx, My, (3, A, D), of stresses (B, A, D) in the bars of a set."""
+
+
+class Body(Resisting):
     """What resists: regions and bars, with moments taken about a reference point.
 
     Args:
@@ -160,29 +267,10 @@ class Body:
         self.rings = tuple(Rings.of(region.outline, centre) for region in self.regions)
 
     @cached_property
-    def width(self) -> int:
-        """The largest number of edges of a region or bars of a set."""
-        return max(
-            [len(rings.start) for rings in self.rings] + [len(bars.x) for bars in self.bars] + [1]
-        )
-
-    @cached_property
     def bar_points(self) -> FloatArray:
         """Positions of all bars about the centre, (B, 2), mm."""
         points = [np.column_stack([bars.x, bars.y]) - self.centre for bars in self.bars]
         return np.concatenate([np.empty((0, 2)), *points])
-
-    @cached_property
-    def bar_parts(self) -> list[slice]:
-        """Where the bars of each set stand among all bars."""
-        ends = np.cumsum([0, *(len(bars.x) for bars in self.bars)])
-        return [slice(a, b) for a, b in itertools.pairwise(ends)]
-
-    @cached_property
-    def vertex_parts(self) -> list[slice]:
-        """Where the vertices of each region stand among all vertices."""
-        ends = np.cumsum([0, *(len(rings.start) for rings in self.rings)])
-        return [slice(a, b) for a, b in itertools.pairwise(ends)]
 
     def turn(self, angle: FloatArray) -> Turned:
         """Return the body in axes turned to directions of the compressed side, of any shape."""
@@ -210,14 +298,11 @@ class Body:
 
     @cached_property
     def level_directions(self) -> FloatArray:
-        """Directions square to a long edge of the convex hull, ascending in 0 … 2π, radians.
-
-        There the extreme fibre passes from one vertex to another far from it.
-        """
+        """Directions square to a long edge of the convex hull, ascending in 0 … 2π, (L, 1)."""
         hull = self.vertices[self._outermost]
         run = np.roll(hull, -1, axis=0) - hull
         run = run[np.hypot(*run.T) > LONG * self.size]
-        return np.sort(np.arctan2(-run[:, 0], run[:, 1]) % (2 * np.pi))
+        return np.sort(np.arctan2(-run[:, 0], run[:, 1]) % (2 * np.pi))[:, None]
 
     def bar_strains(
         self, turned: Turned, centre_strain: FloatArray, curvature: FloatArray
@@ -241,13 +326,31 @@ class Body:
         return np.concatenate([rings.start for rings in self.rings])
 
     @cached_property
-    def bar_moments(self) -> tuple[FloatArray, ...]:
+    def _bar_moments(self) -> tuple[FloatArray, ...]:
         """For each set of bars the matrix (B, 3) from stress to N, Mx, My."""
         matrices = []
-        for bars in self.bars:
-            x, y = bars.x - self.centre[0], bars.y - self.centre[1]
+        for bars, part in zip(self.bars, self.bar_parts, strict=True):
+            x, y = self.bar_points[part].T
             matrices.append(np.column_stack([bars.area, bars.area * y, bars.area * x]))
         return tuple(matrices)
+
+    def bar_forces(self, number: int, stress: FloatArray) -> FloatArray:
+        """Return N, Mx, My, (3, A, D), of stresses (B, A, D) in the bars of a set."""
+        forces: FloatArray = self._bar_moments[number].T @ stress.reshape(len(stress), -1)
+        return forces.reshape(3, *stress.shape[1:])
+
+    @property
+    def bar_places(self) -> tuple[FloatArray, FloatArray]:
+        """Positions x and y of all bars about the centre, (B, 1), mm."""
+        return self.bar_points[:, :1], self.bar_points[:, 1:]
+
+    def take(self, index: IntArray) -> Body:
+        """Return itself: all columns are about it."""
+        return self
+
+    def part(self, rows: slice, columns: slice) -> Body:
+        """Return itself: all planes are about it."""
+        return self
 
     @cached_property
     def largest_step(self) -> float:
@@ -268,34 +371,6 @@ class Body:
                 jump = bars.displaced.stress(steps) - bars.displaced.stress(steps - 1e-9)
                 found.append((bars, float(np.abs(jump).max())))
         return found
-
-    @cached_property
-    def steps_alone(self) -> bool:
-        """Whether the stress of displaced concrete changes in steps alone."""
-        return all(bars.displaced is None or bars.displaced.steady for bars in self.bars)
-
-    def sides(self, strain: FloatArray) -> SideArray:
-        """Return how many steps of the law of its displaced concrete each bar's strain has passed.
-
-        Args:
-            strain: strains of all bars, (B, …).
-        """
-        sides = np.zeros(strain.shape, dtype=np.int8)
-        for bars, part in zip(self.bars, self.bar_parts, strict=True):
-            if bars.displaced is not None:
-                sides[part] = bars.displaced.side(strain[part])
-        return sides
-
-    def hold(self, sides: SideArray) -> Held:
-        """Return the displaced concrete held on sides (B, A, D)."""
-        if not self.steps_alone:
-            return Held(sides=sides)
-        steady = np.zeros((3, *sides.shape[1:]))
-        for bars, matrix, part in zip(self.bars, self.bar_moments, self.bar_parts, strict=True):
-            if bars.displaced is not None:
-                stress = bars.displaced.levels[sides[part]].reshape(len(matrix), -1)
-                steady += (matrix.T @ stress).reshape(steady.shape)
-        return Held(steady=steady)
 
     def extent(self, angle: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the lowest and highest t of the concrete for each direction (A,), mm."""

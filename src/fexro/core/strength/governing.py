@@ -9,18 +9,21 @@ are.
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
-from fexro.core.strength.rays import points_towards
+from fexro.core.strength.alike import Alike, Sections
+from fexro.core.strength.rays import Aimed, aim
 from fexro.core.strength.surface import Strength
-from fexro.core.strength.utilisation import Utilisation, proportional
+from fexro.core.strength.utilisation import Utilisation, acting, proportional, proportional_of
 
-__all__ = ["Bounds", "Governing", "bounds", "governing"]
+__all__ = ["Bounds", "Governing", "Question", "bounds", "governing"]
 
-FEW = 64  # demands of a group that are solved without asking which can govern
+FEW = 64  # demands of a group that are solved without asking which can govern, if on one section
 NEAR = 0.05  # radians within which a point tells of a ray
 ROUNDING = 1e-7  # of a utilisation, by which solved and bounded may differ
 
@@ -53,48 +56,84 @@ class Governing:
         return float(self.along.ratio[0])
 
 
-def bounds(strength: Strength, demands: FloatArray) -> Bounds:
-    """Return between what the utilisations of demands (R, 3) along the ray lie."""
-    mesh = strength.mesh
-    scaled = demands / mesh.scale
-    size = np.sqrt((scaled**2).sum(axis=1))
-    acting = np.flatnonzero(size > 0)
-    lower, upper = np.zeros(len(demands)), np.zeros(len(demands))
-    if len(acting):
-        distance, aside = points_towards(strength, scaled[acting])
-        # Steps of the surface are no larger than all bars together.
-        spread = mesh.steepness * aside + strength.body.all_steps / mesh.scale[0] / distance
-        share = size[acting] / distance
-        near = aside < NEAR
-        cap = demands[acting, 0] / strength.max_axial
-        lower[acting] = np.maximum(np.where(near, share * np.exp(-spread), 0.0), cap)
-        upper[acting] = np.maximum(np.where(near, share * np.exp(spread), np.inf), cap)
-    return Bounds(lower, upper)
-
-
-def governing(strength: Strength, demands: FloatArray, ends: IntArray) -> list[Governing | None]:
-    """Return which demand of each group governs; nothing for groups without any.
+def bounds(aimed: Aimed) -> Bounds:
+    """Return between what the utilisations of demands along the ray lie.
 
     Args:
+        aimed: the demands, and points of the surfaces near their rays.
+    """
+    strength = aimed.strength
+    sections, section = strength.sections, strength.section
+    # Steps of the surface are no larger than all bars together.
+    steps = sections.all_steps[section] / sections.scale[0, section]
+    spread = sections.steepness[section] * aimed.aside + steps / aimed.distance
+    share = aimed.length / aimed.distance
+    near = aimed.aside < NEAR
+    cap = aimed.direction[:, 0] / strength.max_axial
+    return Bounds(
+        np.maximum(np.where(near, share * np.exp(-spread), 0.0), cap),
+        np.maximum(np.where(near, share * np.exp(spread), np.inf), cap),
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class Question:
+    """Which demand of each group governs on a section.
+
+    Attributes:
         strength: the section's strength.
         demands: N, Mx, My, (R, 3), group after group.
         ends: where each group ends, (G,).
     """
-    starts = np.concatenate([[0], ends[:-1]]).astype(np.intp)
-    every = np.arange(len(demands))
-    if (ends - starts).max(initial=0) <= FEW:
-        return _choose(proportional(strength, demands), every, starts, ends)
-    found = bounds(strength, demands)
+
+    strength: Strength
+    demands: FloatArray
+    ends: IntArray
+
+
+def governing(questions: Sequence[Question]) -> list[list[Governing | None]]:
+    """Return which demand of each group governs; nothing for groups without any.
+
+    Args:
+        questions: about sections of one make.
+    """
+    starts = [np.concatenate([[0], q.ends[:-1]]).astype(np.intp) for q in questions]
+    if len(questions) == 1 and (questions[0].ends - starts[0]).max(initial=0) <= FEW:
+        (single,) = questions
+        every = np.arange(len(single.demands))
+        solved = proportional(single.strength, single.demands)
+        return [_choose(solved, every, starts[0], single.ends)]
+    counts = [len(q.demands) for q in questions]
+    before = np.cumsum([0, *counts[:-1]])
+    demands = np.concatenate([q.demands for q in questions])
+    start = np.concatenate([s + b for s, b in zip(starts, before, strict=True)])
+    end = np.concatenate([q.ends + b for q, b in zip(questions, before, strict=True)])
+    sections = Sections(tuple(q.strength for q in questions))
+    strength = Alike(sections, np.repeat(np.arange(len(questions)), counts))
+    chosen = iter(_governing(strength, demands, start, end))
+    return [list(itertools.islice(chosen, len(q.ends))) for q in questions]
+
+
+def _governing(
+    strength: Alike, demands: FloatArray, starts: IntArray, ends: IntArray
+) -> list[Governing | None]:
+    """Return which demand of each group, from a start to an end (G,), governs."""
+    loaded = acting(strength, demands)
+    aimed = aim(strength.take(loaded), demands[loaded])
+    within = bounds(aimed)
+    lower, upper = np.zeros(len(demands)), np.zeros(len(demands))
+    lower[loaded], upper[loaded] = within.lower, within.upper
     filled = np.flatnonzero(ends > starts)
-    least = np.maximum.reduceat(found.lower, starts[filled])
-    able = np.flatnonzero(found.upper >= np.repeat(least, (ends - starts)[filled]))
-    solved = proportional(strength, demands[able])
-    inside = (solved.ratio >= found.lower[able] - ROUNDING) & (
-        solved.ratio <= found.upper[able] + ROUNDING
-    )
+    least = np.maximum.reduceat(lower, starts[filled])
+    able = np.flatnonzero(upper >= np.repeat(least, (ends - starts)[filled]))
+    some = np.flatnonzero(np.isin(loaded, able))
+    place = np.searchsorted(able, loaded[some])
+    solved = proportional_of(demands[able], place, aimed.take(some))
+    ratio = solved.ratio[place]
+    inside = (ratio >= within.lower[some] - ROUNDING) & (ratio <= within.upper[some] + ROUNDING)
     if not inside.all():
-        # Where the surface is not as bounded as it seemed, every demand is solved.
-        able, solved = every, proportional(strength, demands)
+        # Where a surface is not as bounded as it seemed, every demand is solved.
+        able, solved = np.arange(len(demands)), proportional_of(demands, loaded, aimed)
     return _choose(solved, able, starts, ends)
 
 

@@ -18,7 +18,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
-from fexro.core.strength.body import Body, Held, Turned
+from fexro.core.strength.body import Body, Held, Resisting, Turned
 from fexro.core.strength.laws import Constant, Piece, Power, Smooth
 
 __all__ = ["resultants", "turned_resultants"]
@@ -46,7 +46,7 @@ def resultants(
 
 
 def turned_resultants(
-    body: Body,
+    body: Resisting,
     turned: Turned,
     centre_strain: FloatArray,
     curvature: FloatArray,
@@ -76,7 +76,7 @@ def turned_resultants(
         for column in range(0, columns, width):
             part = slice(row, row + height), slice(column, column + width)
             total[:, part[0], part[1]] = _block(
-                body,
+                body.part(*part),
                 turned.part(*part),
                 centre_strain[part],
                 curvature[part],
@@ -86,7 +86,7 @@ def turned_resultants(
 
 
 def _block(
-    body: Body,
+    body: Resisting,
     turned: Turned,
     centre_strain: FloatArray,
     curvature: FloatArray,
@@ -104,7 +104,7 @@ def _block(
             total[1] += mt * sin + ms * cos
             total[2] += mt * cos - ms * sin
     strains = body.bar_strains(turned, centre_strain, curvature)
-    for bars, matrix, part in zip(body.bars, body.bar_moments, body.bar_parts, strict=True):
+    for number, (bars, part) in enumerate(zip(body.bars, body.bar_parts, strict=True)):
         strain = strains[part]
         stress = bars.law.stress(strain)
         if bars.displaced is not None:
@@ -112,7 +112,7 @@ def _block(
                 stress -= bars.displaced.stress(strain)
             elif held.sides is not None:
                 stress -= bars.displaced.stress_on(strain, held.sides[part])
-        total += (matrix.T @ stress.reshape(len(stress), -1)).reshape(total.shape)
+        total += body.bar_forces(number, stress)
     if held is not None and held.steady is not None:
         total -= held.steady
     return total

@@ -11,12 +11,14 @@ it is smaller than any digit shown.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import random
+from dataclasses import dataclass, fields, replace
 from functools import lru_cache
 
 import numpy as np
 
 from fexro.core.arrays import BoolArray, FloatArray, IntArray
+from fexro.core.strength.alike import Alike
 from fexro.core.strength.body import Held
 from fexro.core.strength.laws import SideArray
 from fexro.core.strength.starts import (
@@ -31,11 +33,18 @@ from fexro.core.strength.starts import (
     towards,
     weights,
 )
-from fexro.core.strength.surface import Strength
+from fexro.core.strength.surface import Solvable, Strength
 
-__all__ = ["Crossings", "crossings_near", "first_crossings", "points_towards"]
+__all__ = [
+    "Aimed",
+    "Crossings",
+    "aim",
+    "crossings_near",
+    "crossings_of",
+    "first_crossings",
+]
 
-TOLERANCE, REST = 5e-8, 5e-7  # of the surface's size beside a ray, and of the way along it
+TOLERANCE, REST = 5e-9, 5e-8  # of the surface's size beside a ray, and of the way along it
 FEW_RAYS = 40  # for which slopes are found anew in every step
 STEPS, ROUNDS = 7, 5  # in each round a ray follows one sheet
 FAR = 3  # cells of the mesh from the start
@@ -52,7 +61,9 @@ BEND = 5e-4  # radians from a level edge
 FEW = 3  # bars beside steps that are also put across one by one
 SUBDIVISIONS, ZOOMS = 40, 4
 SUBGRID = 7
-MANY = 5000  # rays refined together, so that their arrays stay in the processor's cache
+# Rays refined together, so that their arrays stay in the processor's cache; fewer where each has a
+# section of its own.
+MANY, FEWER = 5000, 2500
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,6 +83,9 @@ class Crossings:
     count: IntArray
 
 
+_CROSSING = tuple(field.name for field in fields(Crossings))
+
+
 def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:
     """Find where rays first meet the design surface.
 
@@ -87,8 +101,7 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
         _first_crossings(strength, origin[start : start + MANY], direction[start : start + MANY])
         for start in range(0, max(len(direction), 1), MANY)
     ]
-    names = ("distance", "angle", "fraction", "count")
-    return Crossings(*(np.concatenate([getattr(x, name) for x in parts]) for name in names))
+    return Crossings(*(np.concatenate([getattr(x, name) for x in parts]) for name in _CROSSING))
 
 
 def crossings_near(
@@ -99,54 +112,110 @@ def crossings_near(
     The distance is infinite where none is found from there.
     """
     mesh = strength.mesh
-    rays, length = frame(origin / mesh.scale, direction / mesh.scale)
+    rays, length = frame(strength, origin / mesh.scale, direction / mesh.scale)
     count = len(length)
     place = np.stack([about.angle, about.fraction])
     reach = np.repeat([[2 * np.pi / len(mesh.angle)], [mesh.fraction[1]]], count, axis=1)
     found = _Found(count)
-    _settle(strength, rays, Starts(np.arange(count), place, reach), found)
+    _settle(rays, Starts(np.arange(count), place, reach), found)
     angle, fraction = found.place
     return Crossings(found.distance / length, angle, fraction, found.count)
 
 
-def points_towards(strength: Strength, scaled: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Return points of the surface about where rays from the origin meet it.
+@dataclass(frozen=True, eq=False)
+class Aimed:
+    """Rays from the origin and points of the surfaces about where they meet them.
+
+    Attributes:
+        strength: that of the section of each ray, in the order of the sections.
+        direction: N, Mx, My, (R, 3).
+        rays: the same in the scale of the meshes.
+        length: of the directions in that scale, (R,).
+        starts: the places of the points.
+        distance: of the points from the origin in that scale, (R,).
+        aside: their angles from the rays, radians, (R,).
+    """
+
+    strength: Alike
+    direction: FloatArray
+    rays: Rays
+    length: FloatArray
+    starts: Starts
+    distance: FloatArray
+    aside: FloatArray
+
+    def take(self, index: IntArray) -> Aimed:
+        """Return some of them."""
+        starts = self.starts.take(index)
+        return Aimed(
+            self.strength.take(index),
+            self.direction[index],
+            self.rays.take(index),
+            self.length[index],
+            replace(starts, ray=np.arange(len(index))),
+            self.distance[index],
+            self.aside[index],
+        )
+
+
+def aim(strength: Alike, direction: FloatArray) -> Aimed:
+    """Find points of the surfaces about where rays from the origin meet them.
 
     Args:
-        strength: the section's strength.
-        scaled: directions in the scale of the mesh, (R, 3), not zero.
-
-    Returns:
-        Distances of the points from the origin in that scale, and their angles from the rays,
-        radians, each (R,).
+        strength: that of the section of each ray, in the order of the sections.
+        direction: N, Mx, My, (R, 3), not zero.
     """
-    rays, _ = frame(np.zeros_like(scaled), scaled)
-    u, v, along = _locate(strength, rays, towards(strength.mesh, rays).place, None)
-    aside = np.hypot(u, v)
-    return np.hypot(aside, along), np.arctan2(aside, along)
+    rays, length = frame(strength, np.zeros_like(direction), direction / strength.scale.T)
+    starts = strength.towards(rays)
+    located = np.empty((3, len(length)))
+    for start in range(0, len(length), FEWER):
+        part = np.arange(start, min(start + FEWER, len(length)))
+        located[:, part] = _locate(rays.take(part), starts.place[:, part], None)
+    u, v, along = located
+    sideways = np.hypot(u, v)
+    distance, aside = np.hypot(sideways, along), np.arctan2(sideways, along)
+    return Aimed(strength, direction, rays, length, starts, distance, aside)
+
+
+def crossings_of(aimed: Aimed) -> Crossings:
+    """Find where rays from the origin meet the design surfaces of sections of one make."""
+    strength, direction = aimed.strength, aimed.direction
+    found = _Found(len(direction))
+    arrived = _settle(aimed.rays, aimed.starts, found)
+    angle, fraction = found.place
+    crossings = Crossings(found.distance / aimed.length, angle, fraction, found.count)
+    # The few that do not arrive from there are followed in their section by itself.
+    lost = np.flatnonzero(~arrived)
+    for section in sorted(set(strength.section[lost].tolist())):
+        some = lost[strength.section[lost] == section]
+        single = strength.sections.each[section]
+        again = first_crossings(single, np.zeros((len(some), 3)), direction[some])
+        for name in _CROSSING:
+            getattr(crossings, name)[some] = getattr(again, name)
+    return crossings
 
 
 def _first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:
     mesh = strength.mesh
-    rays, length = frame(origin / mesh.scale, direction / mesh.scale)
+    rays, length = frame(strength, origin / mesh.scale, direction / mesh.scale)
     found = _Found(len(length))
     if origin.any():
         starts = through_mesh(mesh, rays, np.arange(len(length)))
         near = curved(mesh, rays, starts)
-        _close_in(strength, rays, starts.take(~_settle(strength, rays, near, found)), found)
+        _close_in(rays, starts.take(~_settle(rays, near, found)), found)
     else:
         # From the origin a ray crosses once, near the corner of the mesh that lies in its direction
         # best; the few that do not arrive from there are followed through all cells.
-        arrived = _settle(strength, rays, towards(mesh, rays), found)
+        arrived = _settle(rays, towards(mesh, rays), found)
         if not arrived.all():
             lost = through_mesh(mesh, rays, np.flatnonzero(~arrived))
-            _close_in(strength, rays, lost, found)
+            _close_in(rays, lost, found)
     missed = np.flatnonzero(np.isinf(found.distance))
     if len(missed):
         # A ray through an end of the family, where all directions meet, runs along edges of the
         # mesh; turned by less than any digit shown it passes through a triangle.
         rays = rays.nudged()
-        _close_in(strength, rays, through_mesh(mesh, rays, missed), found)
+        _close_in(rays, through_mesh(mesh, rays, missed), found)
     angle, fraction = found.place
     return Crossings(found.distance / length, angle, fraction, found.count)
 
@@ -169,28 +238,28 @@ class _Found:
         self.distance[ray[found]], self.place[:, ray[found]] = met[found], where[:, found]
 
 
-def _close_in(strength: Strength, rays: Rays, starts: Starts, found: _Found) -> None:
+def _close_in(rays: Rays, starts: Starts, found: _Found) -> None:
     """Refine crossings with fresh slopes, then from ever nearer, then by subdivision alone."""
     lost = starts
     if len(lost.ray):
-        lost = lost.take(~_settle(strength, rays, lost, found))
+        lost = lost.take(~_settle(rays, lost, found))
     # Where the surface bends sharply, Newton's method starts again from nearby.
     if len(lost.ray):
-        _, nearby = _subdivide(strength, rays, lost, ZOOMS)
-        lost = nearby.take(~_settle(strength, rays, nearby, found))
+        _, nearby = _subdivide(rays, lost, ZOOMS)
+        lost = nearby.take(~_settle(rays, nearby, found))
     if len(lost.ray):
-        met, nearby = _subdivide(strength, rays, lost, SUBDIVISIONS)
+        met, nearby = _subdivide(rays, lost, SUBDIVISIONS)
         found.add(nearby.ray, met, nearby.place)
 
 
-def _settle(strength: Strength, rays: Rays, starts: Starts, found: _Found) -> BoolArray:
+def _settle(rays: Rays, starts: Starts, found: _Found) -> BoolArray:
     """Refine the crossings of starts (H,), keep the nearest of each ray, tell which were found."""
-    met, where = _nearest_sheet(strength, rays.take(starts.ray), starts)
+    met, where = _nearest_sheet(rays.take(starts.ray), starts)
     found.add(starts.ray, met, where)
     return met > 0
 
 
-def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[FloatArray, FloatArray]:
+def _nearest_sheet(rays: Rays, starts: Starts) -> tuple[FloatArray, FloatArray]:
     """Return the way along rays to the nearest sheet of the surface near starts, and the place.
 
     A crossing counts if the bars lie where they are held; if they do not, the sheet on which they
@@ -201,39 +270,37 @@ def _nearest_sheet(strength: Strength, rays: Rays, starts: Starts) -> tuple[Floa
     Returns:
         Distances (H,), not a number where lost, and places (2, H).
     """
-    body = strength.body
     on_sheets, between = _Found(len(starts.ray)), _Found(len(starts.ray))
-    strain = _strains_at(strength, starts.place)
-    beside, across = _across_steps(strength, strain)
+    strain = _strains_at(rays.strength, starts.place)
+    beside, across = _across_steps(rays.strength, strain)
     index = np.concatenate([np.arange(len(starts.ray)), beside])
-    tried, sides = starts.take(index), np.concatenate([body.sides(strain), across], axis=-1)
+    tried = starts.take(index)
+    sides = np.concatenate([rays.strength.body.sides(strain), across], axis=-1)
     known, mirrored = np.empty(0, dtype=np.intp), np.zeros(len(index), dtype=bool)
     for _ in range(ROUNDS):
-        met, there = _newton(strength, rays.take(index), tried, sides)
+        trying = rays.take(index)
+        met, there = _newton(trying, tried, sides)
         lost = np.flatnonzero(~(met > 0) & np.isfinite(on_sheets.distance[index]))
         if len(lost) and len(index) > FEW_RAYS:
             # Once more with slopes found anew in every step; rays without a sheet go on anyway.
             again = replace(tried.take(lost), slope=None)
-            met[lost], found = _newton(
-                strength, rays.take(index[lost]), again, sides[..., lost], anew=True
-            )
+            met[lost], found = _newton(trying.take(lost), again, sides[..., lost], anew=True)
             assert there.slope is not None
             assert found.slope is not None
             there.place[:, lost], there.slope[..., lost] = found.place, found.slope
         arrived = met > 0
         known = np.sort(np.concatenate([known, _keys(index, sides, mirrored)[arrived]]))
-        strain = _strains_at(strength, there.place)
-        now = body.sides(strain)
+        strain = _strains_at(trying.strength, there.place)
+        now = trying.strength.body.sides(strain)
         counts = arrived & (now == sides).all(axis=(0, 1))
         true = np.flatnonzero(counts)
         on_sheets.add(index[true], met[true], there.place[:, true])
         false = np.flatnonzero(~counts & (arrived | np.isinf(on_sheets.distance[index])))
         between.add(index[false], met[false], there.place[:, false])
-        beside, across = _across_steps(strength, strain[..., true])
-        parted, parts, slopes = _through_rows(
-            strength, rays.take(index[true]), there.take(true), strain[..., true]
-        )
-        level, other = _across_level(strength, there.place[0, true])
+        met_by = trying.take(true)
+        beside, across = _across_steps(met_by.strength, strain[..., true])
+        parted, parts, slopes = _through_rows(met_by, there.take(true), strain[..., true])
+        level, other = _across_level(met_by.strength, there.place[0, true])
         following = np.concatenate([false, true[beside], true[parted], true[level]])
         sides = np.concatenate([now[..., false], across, parts, now[..., true[level]]], axis=-1)
         at_level = np.arange(len(following)) >= len(following) - len(level)
@@ -278,17 +345,18 @@ def _among(keys: IntArray, known: IntArray) -> BoolArray:
 @lru_cache(maxsize=8)
 def _bar_numbers(count: int) -> IntArray:
     """Return numbers for bars, (B,), of which hardly two sets have one sum."""
-    return np.random.default_rng(0).integers(1 << 40, size=count)
+    numbers = random.Random(0)
+    return np.array([numbers.getrandbits(40) for _ in range(count)], dtype=np.intp)
 
 
-def _across_steps(strength: Strength, strain: FloatArray) -> tuple[IntArray, SideArray]:
+def _across_steps(strength: Solvable, strain: FloatArray) -> tuple[IntArray, SideArray]:
     """Return which bars' strains (B, 1, H) are beside steps, and the sides (B, 1, …) across.
 
     With all bars that are beside a step across it, and, where they are few, with each by itself.
     """
     body = strength.body
     index, below, above = _beside_steps(strength, strain, 1, BESIDE)
-    here = body.sides(strain[..., index])
+    here = body.take(index).sides(strain[..., index])
     across = below + above - here
     bars = (below != above).sum(axis=0)
     bar, ray = np.nonzero((across != here)[:, 0] & (bars > 1) & (bars <= FEW))
@@ -298,7 +366,7 @@ def _across_steps(strength: Strength, strain: FloatArray) -> tuple[IntArray, Sid
 
 
 def _beside_steps(
-    strength: Strength, strain: FloatArray, together: int, reach: float
+    strength: Solvable, strain: FloatArray, together: int, reach: float
 ) -> tuple[IntArray, SideArray, SideArray]:
     """Return which strains (B, 1, H) have bars beside steps, and sides (B, 1, …) below and above.
 
@@ -307,26 +375,27 @@ def _beside_steps(
     taken for.
     """
     body = strength.body
+    index = np.arange(strain.shape[-1])
     if not len(strain):
-        none = body.sides(strain[..., :0])
-        return np.empty(0, dtype=np.intp), none, none
+        none = body.sides(strain)[..., :0]
+        return index[:0], none, none
     # The concrete of a bar moves the strain plane by about its share in the resultant, and that of
     # a row of bars by as much more.
-    share = reach * body.largest_step / strength.mesh.scale[0]
-    index = np.arange(strain.shape[-1])
+    share = reach * body.largest_step / strength.scale[0]
     beside = share * np.maximum(np.ptp(strain, axis=0), LEAST_SPREAD)
     bars = np.full_like(beside, together)
     for _ in range(ROWS):
         below, above = body.sides(strain - bars * beside), body.sides(strain + bars * beside)
         bars = (below != above).sum(axis=0)
         some = np.flatnonzero(bars[0])
+        body = body.take(some)
         index, strain, bars, beside = index[some], strain[..., some], bars[:, some], beside[:, some]
         below, above = below[..., some], above[..., some]
     return index, below, above
 
 
 def _through_rows(
-    strength: Strength, rays: Rays, here: Starts, strain: FloatArray
+    rays: Rays, here: Starts, strain: FloatArray
 ) -> tuple[IntArray, SideArray, FloatArray]:
     """Return sheets on which a neutral axis a little aslant parts a row of bars beside a step.
 
@@ -335,7 +404,6 @@ def _through_rows(
     only those are tried.
 
     Args:
-        strength: the section's strength.
         rays: the rays, (H,).
         here: where they meet a sheet, (H,).
         strain: strains of the bars there, (B, 1, H).
@@ -343,16 +411,14 @@ def _through_rows(
     Returns:
         Which of the rays, (R,), the sides of the bars, (B, 1, R), and slopes here, (3, 2, R).
     """
-    body = strength.body
     reach = BESIDE_ROW_ASIDE if rays.origin.any() else BESIDE_ROW
-    index, below, above = _beside_steps(strength, strain, len(strain), reach)
+    index, below, above = _beside_steps(rays.strength, strain, len(strain), reach)
     many = np.flatnonzero((below != above).sum(axis=0)[0] > FEW)
     found = [(index[:0], below[..., :0], np.empty((3, 2, 0)))]
-    if body.steps_alone and len(many):
+    if rays.strength.body.steps_alone and len(many):
         for some in np.split(many, range(TOGETHER, len(many), TOGETHER)):
             at = index[some]
             ray, sides, slope = _foreseen(
-                strength,
                 rays.take(at),
                 here.take(at),
                 strain[..., at],
@@ -364,7 +430,6 @@ def _through_rows(
 
 
 def _foreseen(
-    strength: Strength,
     rays: Rays,
     here: Starts,
     strain: FloatArray,
@@ -374,11 +439,12 @@ def _foreseen(
 
     And how the places of all rays to the surface change over their reach here, (3, 2, H).
     """
-    body, (below, above) = strength.body, around
+    strength, (below, above) = rays.strength, around
+    body = strength.body
     rows = below[:, 0] != above[:, 0]
     now = body.sides(strain)
     # The order of the bars along the neutral axis; those of no row come last.
-    x, y = body.bar_points.T[:, :, None]
+    x, y = body.bar_places
     along = y * np.cos(here.place[0]) - x * np.sin(here.place[0])
     order = np.where(rows, along, np.inf).argsort(axis=0).argsort(axis=0)
     count = rows.sum(axis=0)
@@ -392,15 +458,16 @@ def _foreseen(
     known = np.concatenate([number <= count[:, None]] * 2, axis=-1)
     # What the displaced concrete of the others changes, as the ray sees it.
     bars, _, patterns = sides.shape
-    held = body.hold(sides.reshape(bars, 1, -1)).steady
+    each = np.repeat(np.arange(len(here.ray)), patterns)
+    held = body.take(each).hold(sides.reshape(bars, 1, -1)).steady
     base = body.hold(now).steady
     assert held is not None
     assert base is not None
     factor = strength.factor(strain.min(axis=0))[0]
     change = (base[:, 0, :, None] - held.reshape(3, -1, patterns)) * factor[:, None]
-    change = np.einsum("ijr,jrp->irp", rays.axes, change / strength.mesh.scale[:, None, None])
+    change = np.einsum("ijr,jrp->irp", rays.axes, change / strength.scale[..., None])
     # A slope corrected from step to step is too rough to foresee by.
-    _, slope = _with_slope(strength, rays, here.place, here.reach, body.hold(now))
+    _, slope = _with_slope(rays, here.place, here.reach, body.hold(now))
     det = slope[0, 0] * slope[1, 1] - slope[0, 1] * slope[1, 0]
     det = np.where(np.abs(det) > 1e-16, det, np.inf)[:, None]
     turn = (change[1] * slope[0, 1, :, None] - change[0] * slope[1, 1, :, None]) / det
@@ -418,7 +485,7 @@ def _foreseen(
 
 
 def _strain_slopes(
-    strength: Strength, here: Starts, strain: FloatArray
+    strength: Solvable, here: Starts, strain: FloatArray
 ) -> tuple[FloatArray, FloatArray]:
     """Return how strains of the bars, (B, H), change over the reach in direction and in depth."""
     found = []
@@ -431,7 +498,7 @@ def _strain_slopes(
     return found[0], found[1]
 
 
-def _across_level(strength: Strength, angle: FloatArray) -> tuple[IntArray, FloatArray]:
+def _across_level(strength: Solvable, angle: FloatArray) -> tuple[IntArray, FloatArray]:
     """Return which angles (H,) are beside one where an edge is level, and those across it.
 
     The surface is bent there, and may be folded by next to nothing.
@@ -439,25 +506,21 @@ def _across_level(strength: Strength, angle: FloatArray) -> tuple[IntArray, Floa
     ring = strength.body.level_directions
     if not len(ring):
         return np.empty(0, dtype=np.intp), angle[:0]
-    ring = np.concatenate([ring[-1:] - 2 * np.pi, ring, ring[:1] + 2 * np.pi])
-    within = angle % (2 * np.pi)
-    after = np.searchsorted(ring, within)
-    before = within - ring[after - 1]
-    ahead = ring[after] - within
-    aside = np.where(before < ahead, before, -ahead)
-    index = np.flatnonzero(np.abs(aside) < BEND)
-    return index, (angle - 2 * aside)[index]
+    aside = (angle - ring + np.pi) % (2 * np.pi) - np.pi
+    nearest = np.take_along_axis(aside, np.abs(aside).argmin(axis=0)[None], axis=0)[0]
+    index = np.flatnonzero(np.abs(nearest) < BEND)
+    return index, (angle - 2 * nearest)[index]
 
 
-def _strains_at(strength: Strength, place: FloatArray) -> FloatArray:
+def _strains_at(strength: Solvable, place: FloatArray) -> FloatArray:
     """Return strains of the bars, (B, 1, H), at places (2, H); of none where no law has steps."""
-    if not strength.body.largest_step:
+    if not strength.body.stepped:
         return np.empty((0, 1, place.shape[1]))
     return strength.bar_strains(strength.body.turn(place[None, 0]), place[1])
 
 
 def _newton(
-    strength: Strength, rays: Rays, starts: Starts, sides: SideArray, *, anew: bool = False
+    rays: Rays, starts: Starts, sides: SideArray, *, anew: bool = False
 ) -> tuple[FloatArray, Starts]:
     """Return the way along rays to the surface near starts, (H,), and the place with its slope.
 
@@ -468,15 +531,15 @@ def _newton(
     count = len(starts.ray)
     found, where, slopes = np.full(count, np.nan), starts.place.copy(), np.zeros((3, 2, count))
     start, reach, place, slope = starts.place, starts.reach, starts.place, starts.slope
-    held = strength.body.hold(sides) if len(sides) else None
+    held = rays.strength.body.hold(sides) if len(sides) else None
     index, open_ = np.arange(count), np.ones(count, dtype=bool)
     change, before = np.zeros((2, count)), np.zeros((3, count))
     for step in range(STEPS):
         few = anew or len(index) <= FEW_RAYS
         if slope is None or few:
-            located, slope = _with_slope(strength, rays, place, reach, held)
+            located, slope = _with_slope(rays, place, reach, held)
         else:
-            located = _locate(strength, rays, place, held)
+            located = _locate(rays, place, held)
         if step and not few:
             # Broyden: the least change of the slope that explains the step just taken.
             surprise = located - before - np.einsum("ijr,jr->ir", slope, change)
@@ -510,15 +573,15 @@ def _newton(
     return found, Starts(starts.ray, where, starts.reach, slopes)
 
 
-def _locate(strength: Strength, rays: Rays, place: FloatArray, held: Held | None) -> FloatArray:
+def _locate(rays: Rays, place: FloatArray, held: Held | None) -> FloatArray:
     """Return where surface points of places (2, H) lie to rays, (3, H)."""
+    strength = rays.strength
     turned = strength.body.turn(place[None, 0])
-    design = strength.design_in_row(turned, place[1], held)
-    return rays.locate(design / strength.mesh.scale[:, None])
+    return rays.locate(strength.design_in_row(turned, place[1], held) / strength.scale)
 
 
 def _with_slope(
-    strength: Strength, rays: Rays, place: FloatArray, reach: FloatArray, held: Held | None
+    rays: Rays, place: FloatArray, reach: FloatArray, held: Held | None
 ) -> tuple[FloatArray, FloatArray]:
     """Return the same, and how that changes over `reach`, (3, 2, H), by differences."""
     count = place.shape[1]
@@ -529,20 +592,19 @@ def _with_slope(
     every = np.tile(np.arange(count), 3)
     held = None if held is None else held.part(slice(None), every)
     places = (place[:, None] + aside).reshape(2, -1)
-    located = _locate(strength, rays.take(every), places, held).reshape(3, 3, count)
+    located = _locate(rays.take(every), places, held).reshape(3, 3, count)
     here, there = located[:, 0], located[:, 1:]
     return here, (there - here[:, None]) * (reach / step)
 
 
-def _subdivide(
-    strength: Strength, rays: Rays, starts: Starts, times: int
-) -> tuple[FloatArray, Starts]:
+def _subdivide(rays: Rays, starts: Starts, times: int) -> tuple[FloatArray, Starts]:
     """Close in on the crossings of starts (H,) by subdividing their neighbourhoods.
 
     Returns:
         The way along the rays, (H,), not a number where there is no crossing, and starts nearby.
     """
     rays = rays.take(starts.ray)
+    strength = rays.strength.take(np.repeat(np.arange(len(starts.ray)), SUBGRID**2))
     centre, half = starts.place.copy(), starts.reach.copy()
     count = centre.shape[1]
     grid = np.linspace(-1.0, 1.0, SUBGRID)
@@ -556,8 +618,7 @@ def _subdivide(
         angles = centre[0, :, None] + half[0, :, None] * aside
         fractions = np.clip(centre[1, :, None] + half[1, :, None] * ahead, 0.0, 1.0)
         turned = strength.body.turn(angles.reshape(1, -1))
-        design = strength.design_in_row(turned, fractions.ravel(), None)
-        scaled = design / strength.mesh.scale[:, None]
+        scaled = strength.design_in_row(turned, fractions.ravel(), None) / strength.scale
         triangles = rays.locate(scaled.reshape(3, *angles.shape))[:, :, corner]
         met = (weights(triangles) * triangles[2]).sum(axis=-1)
         met = np.where(encloses_origin(triangles) & (met > 0), met, np.inf)

@@ -8,15 +8,17 @@ import numpy as np
 import numpy.typing as npt
 
 from fexro.core.arrays import BoolArray, FloatArray, IntArray
-from fexro.core.strength.surface import Mesh
+from fexro.core.strength.surface import Curved, Mesh, Solvable
 
 __all__ = [
     "TRIANGLES",
     "Rays",
     "Starts",
+    "about_corners",
     "curved",
     "encloses_origin",
     "frame",
+    "nearest_corners",
     "newton_step",
     "through_mesh",
     "towards",
@@ -27,6 +29,7 @@ QUADRATIC_STEPS = 3
 NUDGE = 1e-9  # radians
 EVERY = 2  # row and column of the mesh among which the nearest corner is sought first
 CHUNK = 64  # rays followed through the cells of the mesh together
+ROWS = 256  # directions compared with the corners of the mesh together
 
 # Corners (row, column) of the two triangles of a mesh cell.
 TRIANGLES = np.array([[[0, 0], [1, 0], [1, 1]], [[0, 0], [1, 1], [0, 1]]])
@@ -36,21 +39,27 @@ TRIANGLES = np.array([[[0, 0], [1, 0], [1, 1]], [[0, 0], [1, 1], [0, 1]]])
 class Rays:
     """Rays in scaled coordinates: origins (3, R) and axes (3, 3, R): two square to each, along it.
 
-    The second index of `axes` is that of the coordinate.
+    The second index of `axes` is that of the coordinate. `strength` is that of the section whose
+    surface they meet, or of each of them its own.
     """
 
+    strength: Solvable
     origin: FloatArray
     axes: FloatArray
 
-    def take(self, index: IntArray | slice) -> Rays:
+    def take(self, index: IntArray) -> Rays:
         """Return some of the rays."""
-        return Rays(self.origin[:, index], self.axes[:, :, index])
+        return Rays(self.strength.take(index), self.origin[:, index], self.axes[:, :, index])
 
     def nudged(self) -> Rays:
         """Return the rays turned by next to nothing."""
         u, v, along = self.axes
         turned = along + NUDGE * (u + 0.6 * v)
-        return Rays(self.origin, np.stack([u - NUDGE * along, v - 0.6 * NUDGE * along, turned]))
+        return Rays(
+            self.strength,
+            self.origin,
+            np.stack([u - NUDGE * along, v - 0.6 * NUDGE * along, turned]),
+        )
 
     def locate(self, points: FloatArray) -> FloatArray:
         """Return offsets of points (3, R, …) from the ray, and the way along it, (3, R, …)."""
@@ -81,7 +90,7 @@ class Starts:
         return Starts(self.ray[index], self.place[:, index], self.reach[:, index], slope)
 
 
-def frame(origin: FloatArray, direction: FloatArray) -> tuple[Rays, FloatArray]:
+def frame(strength: Solvable, origin: FloatArray, direction: FloatArray) -> tuple[Rays, FloatArray]:
     """Return rays of origins and directions (R, 3), and the lengths of the directions."""
     length = np.sqrt((direction**2).sum(axis=1))
     along = direction / length[:, None]
@@ -89,12 +98,13 @@ def frame(origin: FloatArray, direction: FloatArray) -> tuple[Rays, FloatArray]:
     u = np.cross(along, helper)
     u /= np.sqrt((u**2).sum(axis=1))[:, None]
     axes = np.ascontiguousarray(np.stack([u, np.cross(along, u), along]).transpose(0, 2, 1))
-    return Rays(np.ascontiguousarray(origin.T), axes), length
+    return Rays(strength, np.ascontiguousarray(origin.T), axes), length
 
 
 def towards(mesh: Mesh, rays: Rays) -> Starts:
     """Return starts of rays from the origin: about the corners that lie in their directions."""
-    return _about(mesh, rays, np.arange(rays.axes.shape[2]), _nearest(mesh, rays.axes[2]))
+    corner = nearest_corners(mesh.curved, rays.axes[2])
+    return about_corners(mesh.curved, rays, np.arange(len(corner)), corner)
 
 
 def curved(mesh: Mesh, rays: Rays, starts: Starts) -> Starts:
@@ -102,34 +112,34 @@ def curved(mesh: Mesh, rays: Rays, starts: Starts) -> Starts:
     angle, fraction = starts.place
     row = np.rint(np.interp(angle, mesh.angle, np.arange(len(mesh.angle)))).astype(np.intp)
     column = np.rint(fraction / mesh.fraction[1]).astype(np.intp)
-    rows, columns = len(mesh.angle) - 1, len(mesh.fraction) - 2
+    rows, columns = len(mesh.angle) - 1, mesh.curved.columns
     corner = row % rows * columns + np.clip(column - 1, 0, columns - 1)
-    return _about(mesh, rays.take(starts.ray), starts.ray, corner)
+    return about_corners(mesh.curved, rays.take(starts.ray), starts.ray, corner)
 
 
-def _about(mesh: Mesh, rays: Rays, ray: IntArray, corner: IntArray) -> Starts:
-    """Return where rays meet the surface as it curves about corners of its mesh, one for each."""
-    terms = np.take(mesh.curved.points, corner, axis=2)
+def about_corners(curved: Curved, rays: Rays, ray: IntArray, corner: IntArray) -> Starts:
+    """Return where rays meet the surface as it curves about corners of a mesh, one for each."""
+    terms = np.take(curved.points, corner, axis=2)
     terms[0] -= rays.origin
     located = np.einsum("ijr,kjr->kir", rays.axes, terms)
     aside = np.zeros((2, len(corner)))
     for _ in range(QUADRATIC_STEPS):
         aside += newton_step(*_quadratic(located, aside))[0]
     _, slope = _quadratic(located, aside)
-    row, column = np.divmod(corner, len(mesh.fraction) - 2)
-    (angle,), (turn,) = _quadratic(np.take(mesh.curved.angle, row, axis=2), aside)
-    depth = np.clip((column + 1 + aside[1]) * mesh.fraction[1], 0.0, 1.0)
-    reach = np.stack([turn[0], np.full(len(corner), mesh.fraction[1])])
+    row, column = np.divmod(corner, curved.columns)
+    (angle,), (turn,) = _quadratic(np.take(curved.angle, row, axis=2), aside)
+    depth = np.clip((column + 1 + aside[1]) * curved.fraction[1], 0.0, 1.0)
+    reach = np.stack([turn[0], np.full(len(corner), curved.fraction[1])])
     return Starts(ray, np.stack([angle, depth]), reach, slope)
 
 
-def _nearest(mesh: Mesh, along: FloatArray) -> IntArray:
-    """Return which corners of the mesh lie in directions (3, R) best, but for rare neighbours."""
-    units, along = mesh.curved.units, along.T.astype(np.float32)
-    number = np.arange(units.shape[1]).reshape(-1, len(mesh.fraction) - 2)
+def nearest_corners(curved: Curved, along: FloatArray) -> IntArray:
+    """Return which corners of a mesh lie in directions (3, R) best, but for rare neighbours."""
+    units, along = curved.units, along.T.astype(np.float32)
+    number = np.arange(units.shape[1]).reshape(-1, curved.columns)
     some = number[1::EVERY, 1::EVERY].ravel()
     coarse = units[:, some]
-    parts = np.split(along, range(CHUNK, len(along), CHUNK))
+    parts = np.split(along, range(ROWS, len(along), ROWS))
     best = some[np.concatenate([(part @ coarse).argmax(axis=1) for part in parts])]
     # Of the best among some, all that lie around.
     row, column = np.divmod(best[:, None], number.shape[1])

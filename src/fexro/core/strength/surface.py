@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -11,10 +12,10 @@ import numpy as np
 import numpy.typing as npt
 
 from fexro.core.arrays import FloatArray, IntArray
-from fexro.core.strength.body import Body, Held, Turned
+from fexro.core.strength.body import Body, Held, Resisting, Turned
 from fexro.core.strength.integration import turned_resultants
 
-__all__ = ["Curved", "LimitPlanes", "Mesh", "Points", "Strength"]
+__all__ = ["Curved", "LimitPlanes", "Mesh", "Points", "Solvable", "Strength"]
 
 # Of the mesh that rays are first followed through and curves are drawn on; what is shown is then
 # solved on the surface.
@@ -126,7 +127,7 @@ class Mesh:
         previous = np.roll(turn, 1)
         flat = np.zeros_like(turn)
         angle = [self.angle[:-1], (turn + previous) / 2, flat, turn - previous, flat, flat]
-        return Curved(np.stack(terms).reshape(6, 3, -1), np.stack(angle)[:, None])
+        return Curved(np.stack(terms).reshape(6, 3, -1), np.stack(angle)[:, None], self.fraction)
 
 
 @dataclass(frozen=True, eq=False)
@@ -139,10 +140,17 @@ class Curved:
     Attributes:
         points: scaled N, Mx, My, (6, 3, C).
         angle: direction of the compressed side, radians, for each row, (6, 1, A).
+        fraction: places of all columns, (D,).
     """
 
     points: FloatArray
     angle: FloatArray
+    fraction: FloatArray
+
+    @property
+    def columns(self) -> int:
+        """How many corners a row has."""
+        return len(self.fraction) - 2
 
     @cached_property
     def units(self) -> npt.NDArray[np.float32]:
@@ -152,25 +160,27 @@ class Curved:
         return units
 
 
-@dataclass(frozen=True, eq=False)
-class Strength:
-    """What a design code makes of a section.
+class Solvable(ABC):
+    """What rays ask of the strength of a section, or of several, one for each ray.
 
     Attributes:
         body: regions and bars with their laws.
         limit: the family of limit planes.
         factor: resistance factor from the strain of the bar furthest on the tension side.
-        max_axial: largest design axial force, N; the surface is cut off flat there.
-        max_tension: design axial force with every bar yielding in tension, N (negative).
-        nominal_max_axial: `max_axial` without the factor, N.
     """
 
-    body: Body
+    body: Resisting
     limit: LimitPlanes
     factor: Callable[[FloatArray], FloatArray]
-    max_axial: float
-    max_tension: float
-    nominal_max_axial: float
+
+    @property
+    @abstractmethod
+    def scale(self) -> FloatArray:
+        """Sizes that make N, Mx, My comparable, (3, 1) or (3, R)."""
+
+    @abstractmethod
+    def take(self, index: IntArray) -> Solvable:
+        """Return what some of the rays ask."""
 
     def at(self, angle: FloatArray, fraction: FloatArray) -> Points:
         """Return the surface points of directions (A,) and places in the family (A, D)."""
@@ -200,6 +210,36 @@ class Strength:
         strain, curvature = self.limit.planes(fraction[None, :], *turned.extent)
         return self.body.bar_strains(turned, strain, curvature)
 
+
+@dataclass(frozen=True, eq=False)
+class Strength(Solvable):
+    """What a design code makes of a section.
+
+    Attributes:
+        body: regions and bars with their laws.
+        limit: the family of limit planes.
+        factor: resistance factor from the strain of the bar furthest on the tension side.
+        max_axial: largest design axial force, N; the surface is cut off flat there.
+        max_tension: design axial force with every bar yielding in tension, N (negative).
+        nominal_max_axial: `max_axial` without the factor, N.
+    """
+
+    body: Body
+    limit: LimitPlanes
+    factor: Callable[[FloatArray], FloatArray]
+    max_axial: float
+    max_tension: float
+    nominal_max_axial: float
+
+    def take(self, index: IntArray) -> Strength:
+        """Return itself: all rays are about it."""
+        return self
+
+    @cached_property
+    def scale(self) -> FloatArray:
+        """Sizes that make N, Mx, My comparable, (3, 1)."""
+        return self.mesh.scale[:, None]
+
     @cached_property
     def mesh(self) -> Mesh:
         """The surface on a grid fine enough to start solving from and to draw smooth curves."""
@@ -226,9 +266,24 @@ class Strength:
 
         Directions are closest about the weak axis, where the moment turns fastest with them.
         """
-        angle = self.body.directions(angles)
-        fraction = np.linspace(0.0, 1.0, depths)
-        points = self._around(angle, fraction)
+        angle, fraction = self.body.directions(angles), np.linspace(0.0, 1.0, depths)
+        sector = self.sector(angle)
+        points = self.at(sector, np.broadcast_to(fraction, (len(sector), depths)))
+        return self.closed_mesh(angle, fraction, points)
+
+    def sector(self, angle: FloatArray) -> FloatArray:
+        """Return those of directions (A,) from which the others follow by symmetry: the first."""
+        source, _ = self.body.symmetry.sources(len(angle))
+        return angle[: source.max() + 1]
+
+    def closed_mesh(self, angle: FloatArray, fraction: FloatArray, sector: Points) -> Mesh:
+        """Return the mesh of directions (A,) and depths (D,) whose first points are known.
+
+        Args:
+            angle, fraction: the directions of the whole surface and the depths.
+            sector: points of the directions from which the others follow.
+        """
+        points = self._around(angle, sector)
         # Both ends are one point whatever the direction; rounding must not tear the mesh there.
         points.nominal[:, 0], points.nominal[:, -1] = points.nominal[0, 0], points.nominal[0, -1]
         largest = np.abs(points.nominal).max(axis=(0, 1))
@@ -265,16 +320,11 @@ class Strength:
         triangles = np.concatenate([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]])
         return points.reshape(-1, 3), triangles
 
-    def _around(self, angle: FloatArray, fraction: FloatArray) -> Points:
-        """Return points of all directions (A,) and the first again at the same depths (D,).
-
-        Directions that are alike by symmetry are found once.
-        """
+    def _around(self, angle: FloatArray, sector: Points) -> Points:
+        """Return points of all directions (A,) and the first again, from the first of them."""
         source, reflected = (np.append(x, x[0]) for x in self.body.symmetry.sources(len(angle)))
-        first = angle[: source.max() + 1]
-        points = self.at(first, np.broadcast_to(fraction, (len(first), len(fraction))))
-        closed = points.part(source)
-        if len(first) < len(angle):
+        closed = sector.part(source)
+        if len(sector.angle) < len(angle):
             # The moment turns and is reflected with the direction.
             every = np.append(angle, angle[0])
             moment = closed.nominal[..., 2] + 1j * closed.nominal[..., 1]

@@ -7,10 +7,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.arrays import BoolArray, FloatArray, IntArray
-from fexro.core.strength.rays import Crossings, crossings_near, first_crossings
-from fexro.core.strength.surface import Strength
+from fexro.core.strength.rays import (
+    Aimed,
+    Crossings,
+    crossings_near,
+    crossings_of,
+    first_crossings,
+)
+from fexro.core.strength.surface import Solvable, Strength
 
-__all__ = ["Utilisation", "constant_axial", "proportional"]
+__all__ = ["Utilisation", "acting", "constant_axial", "proportional", "proportional_of"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,9 +53,14 @@ def proportional(strength: Strength, demands: FloatArray) -> Utilisation:
 
     All three components grow together until the design surface, cap included, is met.
     """
-    loaded = _loaded(strength, demands)
+    loaded = acting(strength, demands)
     hit = first_crossings(strength, np.zeros((len(loaded), 3)), demands[loaded])
-    return _along_ray(strength, demands, hit)
+    return _along_ray(demands, loaded, hit, strength.max_axial)
+
+
+def proportional_of(demands: FloatArray, loaded: IntArray, aimed: Aimed) -> Utilisation:
+    """Return the same of demands (R, 3) on several sections, of which those that act are aimed."""
+    return _along_ray(demands, loaded, crossings_of(aimed), aimed.strength.max_axial)
 
 
 def constant_axial(strength: Strength, demands: FloatArray) -> Utilisation:
@@ -139,12 +150,13 @@ def _close_in_from_origin(
         values[index] = np.where(near, found, rough)
 
 
-def _acts(strength: Strength, forces: FloatArray) -> BoolArray:
-    acts: BoolArray = np.any(np.abs(forces) > NEGLIGIBLE * strength.mesh.scale, axis=1)
+def _acts(strength: Solvable, forces: FloatArray) -> BoolArray:
+    acts: BoolArray = np.any(np.abs(forces) > NEGLIGIBLE * strength.scale.T, axis=1)
     return acts
 
 
-def _loaded(strength: Strength, demands: FloatArray) -> IntArray:
+def acting(strength: Solvable, demands: FloatArray) -> IntArray:
+    """Return which of demands (R, 3) are more than nothing."""
     return np.flatnonzero(_acts(strength, demands))
 
 
@@ -159,18 +171,19 @@ def _held(strength: Strength, demands: FloatArray) -> IntArray:
     return np.flatnonzero(_possible(strength, demands) & _acts(strength, demands * _MOMENTS))
 
 
-def _along_ray(strength: Strength, demands: FloatArray, hit: Crossings) -> Utilisation:
+def _along_ray(
+    demands: FloatArray, loaded: IntArray, hit: Crossings, max_axial: float | FloatArray
+) -> Utilisation:
     """Conclude from the crossings of rays from the origin through the demands that are not zero."""
-    count, loaded = len(demands), _loaded(strength, demands)
-    acting = demands[loaded]
-    by_surface, by_cap = 1 / hit.distance, acting[:, 0] / strength.max_axial
+    count = len(demands)
+    by_surface, by_cap = 1 / hit.distance, demands[loaded, 0] / max_axial
     ratio, angle, fraction = np.zeros(count), np.zeros(count), np.zeros(count)
     capacity, capped = np.zeros((count, 3)), np.zeros(count, dtype=bool)
     ratio[loaded] = np.maximum(by_surface, by_cap)
     # At the end of an uncapped surface both are the same but for rounding.
     capped[loaded] = by_cap > by_surface * (1 + 1e-7)
     angle[loaded], fraction[loaded] = hit.angle, hit.fraction
-    capacity[loaded] = acting / ratio[loaded][:, None]
+    capacity[loaded] = demands[loaded] / ratio[loaded][:, None]
     return Utilisation(ratio, capacity, angle, fraction, capped)
 
 

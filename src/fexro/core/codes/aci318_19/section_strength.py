@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -91,6 +91,10 @@ class StrengthACI:
             -rules.FACTOR_TENSION * tension,
             nominal,
         )
+
+    def make(self, cross: CrossSection) -> Hashable:
+        """Return what the laws, limit planes and factor of a section depend on."""
+        return cross.concrete, cross.steel, cross.section.ties.kind
 
     def working_body(self, cross: CrossSection, strength: Strength) -> Body:
         """Return the section with a parabola up to 0.85 f'c in place of the block (22.2.2.3)."""

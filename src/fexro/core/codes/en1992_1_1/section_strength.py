@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -64,6 +64,10 @@ class StrengthEN:
         squashed = min(f_yd, cross.steel.modulus * planes.peak)
         largest = f_cd * (outline.area - area) + squashed * area
         return Strength(body, planes, np.ones_like, largest, -f_yd * area, largest)
+
+    def make(self, cross: CrossSection) -> Hashable:
+        """Return what the laws, limit planes and factor of a section depend on."""
+        return cross.concrete, cross.steel
 
     def working_body(self, cross: CrossSection, strength: Strength) -> Body:
         """Return the section under its design laws (3.1.7, 3.2.7)."""
