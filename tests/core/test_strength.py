@@ -393,7 +393,7 @@ def test_where_sheets_overlap_a_fine_mesh_finds_none_nearer(shape, bars):
         turned = strength.body.turn(angle[:, None])
         inside = strength.body.bar_strains(turned, points.centre_strain, points.curvature) >= step
         sheet = (2.0 ** np.arange(len(inside)) @ inside.reshape(len(inside), -1)).reshape(201, 201)
-        rays, length = frame(np.zeros((1, 3)), demands[i : i + 1] / size)
+        rays, length = frame(strength, np.zeros((1, 3)), demands[i : i + 1] / size)
         located = rays.locate(np.moveaxis(points.design / size, -1, 0)[:, None])[:, 0]
         near = []
         for second, third in (((1, 0), (1, 1)), ((1, 1), (0, 1))):

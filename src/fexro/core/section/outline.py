@@ -114,6 +114,12 @@ class Outline:
         return tuple(float(value) for value in total)
 
     @cached_property
+    def convex(self) -> bool:
+        """Whether it is one convex area, apart from voids."""
+        solids = [ring for ring in self.rings if _signed_area(ring) > 0]
+        return len(solids) == 1 and _goes_round(solids[0])
+
+    @cached_property
     def polygon(self) -> shapely.Geometry:
         """The area as a shapely geometry, prepared for many questions."""
         import shapely
@@ -206,7 +212,7 @@ def _clean_polygon(ring: FloatArray, where: str) -> shapely.Polygon:
     return polygon
 
 
-def _is_convex(points: FloatArray) -> bool:
+def _goes_round(points: FloatArray) -> bool:
     """Tell whether points (P, 2) already go round their convex hull anticlockwise, once."""
     if len(points) < 3:
         return False
@@ -224,7 +230,7 @@ def convex_hull(points: FloatArray) -> IntArray:
 
     Source: A. M. Andrew, Another efficient algorithm for convex hulls, 1979.
     """
-    if _is_convex(points):
+    if _goes_round(points):
         return np.arange(len(points))
     order = np.lexsort((points[:, 1], points[:, 0]))
 

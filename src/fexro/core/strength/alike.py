@@ -21,7 +21,9 @@ from fexro.core.strength.surface import Curved, LimitPlanes, Mesh, Solvable, Str
 
 __all__ = ["Alike", "Sections"]
 
-ANGLES, DEPTHS = 36, 28
+# Directions and depths of the meshes; the surface of an outline that is not convex may be folded.
+COARSE, FINE = (36, 28), (72, 64)
+FOLDED = 3.0  # times which such a surface may rise more steeply than its mesh tells
 
 
 @dataclass(frozen=True, eq=False)
@@ -174,14 +176,21 @@ class Sections:
         return _Stack.of([strength.body for strength in self.each])
 
     @cached_property
+    def convex(self) -> bool:
+        """Whether no outline turns inwards."""
+        bodies = [strength.body for strength in self.each]
+        return all(region.outline.convex for body in bodies for region in body.regions)
+
+    @cached_property
     def meshes(self) -> list[Mesh]:
         """Their meshes, coarser than those on which curves are drawn."""
-        angles = [strength.body.directions(ANGLES) for strength in self.each]
-        fraction = np.linspace(0.0, 1.0, DEPTHS)
+        directions, depths = COARSE if self.convex else FINE
+        angles = [strength.body.directions(directions) for strength in self.each]
+        fraction = np.linspace(0.0, 1.0, depths)
         sectors = [strength.sector(a) for strength, a in zip(self.each, angles, strict=True)]
         counts = [len(sector) for sector in sectors]
         rows = Alike(self, np.repeat(np.arange(len(self.each)), counts), of_rows=True)
-        points = rows.at(np.concatenate(sectors), np.broadcast_to(fraction, (sum(counts), DEPTHS)))
+        points = rows.at(np.concatenate(sectors), np.broadcast_to(fraction, (sum(counts), depths)))
         ends = np.cumsum([0, *counts])
         return [
             strength.closed_mesh(angle, fraction, points.part(slice(start, end)))
@@ -208,7 +217,8 @@ class Sections:
     @cached_property
     def steepness(self) -> FloatArray:
         """How steeply ln r may change with the direction, 1/radian, (S,)."""
-        return np.array([mesh.steepness for mesh in self.meshes])
+        steepness = np.array([mesh.steepness for mesh in self.meshes])
+        return steepness if self.convex else FOLDED * steepness
 
     @cached_property
     def max_axial(self) -> FloatArray:
