@@ -22,13 +22,13 @@ def building(stacks: int, combinations: int) -> Project:
         lifts = []
         for lift in source.lifts:
             # A cover of its own makes every section one that is seen for the first time.
-            cover = lift.section.cover + 0.01 * number
-            section = lift.section.model_copy(update={"cover": cover})
+            cover = demo.by_key[LiftKey(source.name, lift.storey)].section.cover
+            own = lift.own.model_copy(update={"cover": cover + 0.01 * number})
             known, _ = demo.factored_forces.of_member(LiftKey(source.name, lift.storey))
             taken = known[:, np.arange(combinations) % known.shape[1]]
             factors = np.array([random.uniform(0.8, 1.1) for _ in names])
             forces.append(factors[:, None] * taken)
-            lifts.append(lift.model_copy(update={"section": section}))
+            lifts.append(lift.model_copy(update={"own": own}))
         marks.append(Mark(name=f"K{number + 1}", lifts=tuple(lifts)))
         members += [LiftKey(marks[-1].name, lift.storey) for lift in lifts]
     return demo.changed(

@@ -22,7 +22,7 @@ from fexro.cli import app, main
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.results import spreadsheet_text
 from fexro.project.column import LiftKey
-from fexro.project.edits import replace_lift
+from fexro.project.edits.lifts import replace_lift
 from fexro.project.file import read_project, write_project
 from tests.projects import demo_data
 
@@ -374,7 +374,7 @@ def test_projects_are_converted_between_kinds_and_versions(tmp_path):
     container, text = tmp_path / "a.fexro", tmp_path / "b.fexro.json"
     assert command("convert", str(sample), str(container)).returncode == 0
     assert command("convert", str(container), str(text)).returncode == 0
-    assert json.loads(text.read_text())["version"] == 2
+    assert json.loads(text.read_text())["version"] == 3
     assert read_project(container) == read_project(text) == read_project(sample)
     assert command("check", str(container)).stdout == command("check", str(sample)).stdout
     again = command("convert", str(sample), str(container))

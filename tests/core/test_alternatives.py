@@ -7,6 +7,7 @@ from fexro.core.sizing.alternatives import other_counts, other_sizes, resized
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.alternatives import bar_alternatives
 from fexro.project.column import LiftKey
+from fexro.project.edits.lifts import with_records
 
 
 def written(found):
@@ -43,21 +44,8 @@ def test_bars_without_a_place_are_told_apart():
     found = bar_alternatives(project, key, counts=False)
     assert [alternative.fewer for alternative in found] == [True, True, False, False]
     assert all(alternative.lift is not None for alternative in found)
-    lift = project.by_key[key]
-    crowded = lift.section.model_copy(update={"bars": "4 D25"})
-    marks = [
-        mark.model_copy(
-            update={
-                "lifts": [
-                    one.model_copy(update={"section": crowded}) if one is lift else one
-                    for one in mark.lifts
-                ]
-            }
-        )
-        for mark in project.marks
-    ]
-    few = project.changed(marks=marks)
-    few.__dict__.pop("by_key", None)
+    lift = project.record_by_key[key].model_copy(update={"bars": "4 D25"})
+    few = with_records(project, {key: lift})
     # A rectangle needs a bar in each corner.
     by_name = {a.call_out: a.lift for a in bar_alternatives(few, key, counts=True)}
     assert by_name["2 D25"] is None

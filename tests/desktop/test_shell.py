@@ -124,7 +124,7 @@ def test_a_result_of_a_former_revision_is_not_taken(window):
     document, key = window.document, LiftKey("C4", "L1")
     former = document._revisions[key], document.results[key]
     lift = document.project.by_key[key]
-    document.replace_lift(key, lift.model_copy(update={"concrete": "C45"}), "Concrete")
+    document.replace_lift(key, lift.with_values(concrete="C45"), "Concrete")
     present = document.results[key]
     document._pending.add(key)
     document._take_results({key: former})

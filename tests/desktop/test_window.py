@@ -326,10 +326,10 @@ def test_a_refused_file_leaves_the_project_open(qtbot, window, tmp_path):
     assert window.notice.isVisible()
     assert "binary data" in window.notice.text()
     wrong = demo_data()
-    wrong["marks"][2]["lifts"][1]["section"]["cover"] = -40
+    wrong["marks"][2]["lifts"][1]["own"]["cover"] = -40
     noise.write_text(json.dumps(wrong))
     assert not window.files.open_path(noise)
-    assert "marks[2].lifts[1].section.cover: found -40" in window.notice.text()
+    assert "marks[2].lifts[1].own.cover: found -40" in window.notice.text()
     assert window.document.project is project
     qtbot.keyClick(window, Qt.Key.Key_Escape)
     assert not window.notice.isVisible()
@@ -427,7 +427,7 @@ def test_a_large_building_shows_progress_and_can_be_cancelled(qtbot, empty_windo
     key = next(key for key in project.by_key if key not in document.results)
     lift = project.by_key[key]
     other = "C35" if lift.concrete == "C45" else "C45"
-    document.replace_lift(key, lift.model_copy(update={"concrete": other}), "Concrete")
+    document.replace_lift(key, lift.with_values(concrete=other), "Concrete")
     assert key in document.results
 
 

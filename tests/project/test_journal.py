@@ -13,7 +13,9 @@ import pytest
 from fexro.core.errors import FexroError
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.column import LiftKey, Member
-from fexro.project.edits import exempt_member, replace_basis, replace_lift
+from fexro.project.edits.basis import replace_basis
+from fexro.project.edits.combinations import exempt_member
+from fexro.project.edits.lifts import replace_lift
 from fexro.project.journal import Journal, lost_projects
 from tests.projects import rows_of, with_rows
 
@@ -101,7 +103,7 @@ def test_a_damaged_journal_is_refused_with_a_sentence(tmp_path):
     file = file_of(tmp_path)
     lines = file.read_text().splitlines()
     change = json.loads(lines[1])
-    change["change"]["lifts"][0][2]["section"]["cover"] = -1
+    change["change"]["lifts"][0][2]["own"]["cover"] = -1
     file.write_text("\n".join([lines[0], json.dumps(change), *lines[2:]]) + "\n")
     (lost,) = lost_projects(tmp_path)
     with pytest.raises(FexroError, match="journal of Tarnholm Archive: marks"):

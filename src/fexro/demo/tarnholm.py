@@ -12,7 +12,7 @@ from functools import lru_cache
 
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination
-from fexro.project.column import LiftKey, LiftModel, Mark
+from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.forces import Forces
 from fexro.project.project import Project
 from fexro.project.section import (
@@ -20,10 +20,10 @@ from fexro.project.section import (
     HollowCircle,
     LShape,
     Rectangle,
-    SectionModel,
     Shape,
 )
-from fexro.project.storey import Storey
+from fexro.project.storey import GridLine, Storey
+from fexro.project.values import Direction, OwnValues, Values
 
 __all__ = ["tarnholm_archive"]
 
@@ -41,6 +41,22 @@ STOREYS = (
     Storey(name="L3", level=12.6, height=4.2),
     Storey(name="L2", level=8.4, height=4.2),
     Storey(name="L1", level=4.2, height=4.2),
+)
+
+VALUES = Values(
+    concrete="C35",
+    steel="Grade 420",
+    cover=40.0,
+    aggregate=20.0,
+    x=Direction(frame="moment frame"),
+    y=Direction(frame="walls"),
+)
+GRID = (
+    *(
+        GridLine(name=name, axis="x", at=at)
+        for name, at in zip("ABCD", (0, 8, 16, 24), strict=True)
+    ),
+    *(GridLine(name=name, axis="y", at=at) for name, at in zip("123", (0, 7, 14), strict=True)),
 )
 
 # Factors of dead, live, snow, wind x, wind y, earthquake x, earthquake y.
@@ -71,6 +87,8 @@ class _Stack:
         spans: unbalanced span in x and in y behind the gravity moments, m.
         share_x, share_y: share of a storey's shear.
         arm_x, arm_y: axial force for each metre-kilonewton of overturning, 1/m.
+        place: in plan, m.
+        angle: of its section in plan, degrees.
         cover: clear cover to the ties, mm.
     """
 
@@ -85,6 +103,8 @@ class _Stack:
     share_y: float
     arm_x: float
     arm_y: float
+    place: tuple[float, float]
+    angle: float = 0.0
     cover: float = 40.0
 
 
@@ -95,32 +115,32 @@ _STACKS = (
     _Stack(
         "C1", Rectangle(width=500, depth=500),
         ("8 D20", "8 D20", "8 D20", "8 D25", "12 D25", "12 D28"),
-        _D200, _C45, 48.0, (3.0, 1.5), 0.045, 0.008, 0.0004, 0.0006,
+        _D200, _C45, 48.0, (3.0, 1.5), 0.045, 0.008, 0.0004, 0.0006, (0.0, 7.0),
     ),
     _Stack(
         "C2", Rectangle(width=500, depth=700),
         ("10 D25", "10 D25", "10 D25", "14 D25", "14 D25", "14 D28"),
-        _D200, _C45, 68.0, (1.0, 2.5), 0.055, 0.020, 0.0002, 0.0012,
+        _D200, _C45, 68.0, (1.0, 2.5), 0.055, 0.020, 0.0002, 0.0012, (8.0, 7.0),
     ),
     _Stack(
         "C3", Circle(diameter=600),
         ("8 D25", "8 D25", "8 D25", "10 D25", "12 D25", "22 D25"),
-        _D200, _C45, 60.0, (1.5, 1.5), 0.050, 0.010, 0.0003, 0.0006, 45.0,
+        _D200, _C45, 60.0, (1.5, 1.5), 0.050, 0.010, 0.0003, 0.0006, (16.0, 14.0), 0.0, 45.0,
     ),
     _Stack(
         "C4", LShape(width=600, depth=600, leg=250),
         ("10 D20", "10 D20", "10 D20", "10 D25", "10 D25", "10 D25"),
-        _D200, _C35, 31.0, (4.0, 4.0), 0.082, 0.036, 0.0010, 0.0014,
+        _D200, _C35, 31.0, (4.0, 4.0), 0.082, 0.036, 0.0010, 0.0014, (0.0, 0.0),
     ),
     _Stack(
         "C5", Rectangle(width=400, depth=400),
         ("8 D16", "8 D16", "8 D20", "8 D20", "8 D25", "4 D28 + 4 D25"),
-        _D200, _C35, 18.0, (1.0, 1.0), 0.020, 0.006, 0.0004, 0.0240,
+        _D200, _C35, 18.0, (1.0, 1.0), 0.020, 0.006, 0.0004, 0.0240, (24.0, 7.0),
     ),
     _Stack(
         "C6", HollowCircle(diameter=700, void_diameter=200),
         ("10 D25", "10 D25", "10 D25", "10 D25", "12 D25", "14 D25"),
-        _D150, _C45, 68.0, (2.0, 1.0), 0.070, 0.012, 0.0003, 0.0005,
+        _D150, _C45, 68.0, (2.0, 1.0), 0.070, 0.012, 0.0003, 0.0005, (16.0, 7.0),
     ),
 )  # fmt: skip
 
@@ -131,7 +151,7 @@ def tarnholm_archive() -> Project:
     return Project(
         name="Tarnholm Archive",
         revision="B",
-        basis=Basis(code="ACI 318-19", annex="recommended", units="SI", aggregate=20.0),
+        basis=Basis(code="ACI 318-19", annex="recommended", units="SI", values=VALUES),
         concretes=(
             ConcreteGrade(name="C35", strength=35.0),
             ConcreteGrade(name="C45", strength=45.0),
@@ -142,8 +162,15 @@ def tarnholm_archive() -> Project:
         ),
         storeys=STOREYS,
         combinations=tuple(Combination(name=n, expression=e) for n, e, _ in COMBINATIONS),
+        grid=GRID,
         marks=tuple(
-            Mark(name=stack.mark, lifts=tuple(_lift(stack, i) for i in range(len(STOREYS))))
+            Mark(
+                name=stack.mark,
+                lifts=tuple(_lift(stack, i) for i in range(len(STOREYS))),
+                place=stack.place,
+                angle=stack.angle,
+                own=OwnValues(cover=None if stack.cover == VALUES.cover else stack.cover),
+            )
             for stack in _STACKS
         ),
         factored_forces=Forces.of(
@@ -157,14 +184,14 @@ def tarnholm_archive() -> Project:
     )
 
 
-def _lift(stack: _Stack, storey: int) -> LiftModel:
-    return LiftModel(
+def _lift(stack: _Stack, storey: int) -> LiftRecord:
+    concrete = stack.concrete[storey]
+    return LiftRecord(
         storey=STOREYS[storey].name,
-        section=SectionModel(
-            shape=stack.shape, cover=stack.cover, bars=stack.bars[storey], ties=stack.ties[storey]
-        ),
-        concrete=stack.concrete[storey],
-        steel="Grade 420",
+        shape=stack.shape,
+        bars=stack.bars[storey],
+        ties=stack.ties[storey],
+        own=OwnValues(concrete=None if concrete == VALUES.concrete else concrete),
     )
 
 

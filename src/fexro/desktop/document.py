@@ -25,7 +25,9 @@ from fexro.project.basis import Basis
 from fexro.project.checking import check_in_processes
 from fexro.project.column import LiftKey, LiftModel, Member
 from fexro.project.dependencies import affected
-from fexro.project.edits import exempt_member, replace_basis, replace_lift
+from fexro.project.edits.basis import replace_basis
+from fexro.project.edits.combinations import exempt_member
+from fexro.project.edits.lifts import replace_lift
 from fexro.project.file import load_project, write_project
 from fexro.project.history import History
 from fexro.project.journal import LostProject, journal_folder, lost_projects

@@ -10,7 +10,9 @@ from fexro.core.codes import DesignCode
 from fexro.core.codes.registry import design_code
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.quantities import UnitSystem
+from fexro.project.bars import BarsOnOffer
 from fexro.project.records import Name, Number, Record
+from fexro.project.values import Values
 
 __all__ = ["Basis", "ConcreteGrade", "SteelGrade"]
 
@@ -39,12 +41,20 @@ class SteelGrade(Record):
 
 
 class Basis(Record):
-    """What the whole project rests on."""
+    """What the whole project rests on.
+
+    Attributes:
+        code, annex: of the design code.
+        units: those people see; for some codes also its edition.
+        values: what every lift has that nothing nearer to it says otherwise.
+        bars: sizes on offer.
+    """
 
     code: Annotated[Name, Field(description="key of a design code on offer")]
     annex: Annotated[Name, Field(description="one that the code has")]
     units: Literal["SI", "in-lb"]
-    aggregate: Annotated[Number, Field(ge=4, le=80, description="mm")]
+    values: Values
+    bars: BarsOnOffer = BarsOnOffer()
 
     @property
     def system(self) -> UnitSystem:

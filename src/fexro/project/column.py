@@ -1,15 +1,19 @@
-"""Column stacks and their lifts."""
+"""Column stacks and their lifts: as the file has them, and complete with what they inherit."""
 
 from __future__ import annotations
 
-from typing import Annotated, NamedTuple
+from typing import Annotated, Literal, NamedTuple
 
-from pydantic import FailFast
+from pydantic import FailFast, Field
 
-from fexro.project.records import Name, Record
-from fexro.project.section import SectionModel
+from fexro.project.records import Name, Number, Record
+from fexro.project.section import BarsCallOut, SectionModel, Shape, TiesCallOut
+from fexro.project.values import OwnValues, Values
 
-__all__ = ["LiftKey", "LiftModel", "Mark", "Member"]
+__all__ = ["Axis", "Group", "LiftKey", "LiftModel", "LiftRecord", "Mark", "Member"]
+
+Axis = Literal["x", "y"]
+Metres = Annotated[Number, Field(ge=-10_000, le=10_000, description="m")]
 
 
 class LiftKey(NamedTuple):
@@ -36,17 +40,107 @@ class Member(Record):
         return self.mark if self.storey is None else f"{self.mark} · {self.storey}"
 
 
+class LiftRecord(Record):
+    """A column between two floors, as the file has it.
+
+    Attributes:
+        storey: where it is.
+        shape, bars, ties: its section.
+        own: the values that it does not inherit.
+        unsupported: directions in which the floor at its top does not hold it.
+    """
+
+    storey: Name
+    shape: Shape
+    bars: BarsCallOut
+    ties: TiesCallOut
+    own: OwnValues = OwnValues()
+    unsupported: Annotated[tuple[Axis, ...], Field(max_length=2)] = ()
+
+    def complete(self, inherited: Values) -> LiftModel:
+        """Return the lift with what it inherits."""
+        values = inherited.over(self.own)
+        section = SectionModel(shape=self.shape, cover=values.cover, bars=self.bars, ties=self.ties)
+        return LiftModel(
+            storey=self.storey, section=section, values=values, unsupported=self.unsupported
+        )
+
+
 class LiftModel(Record):
-    """A column between two floors."""
+    """A column between two floors with all its values.
+
+    Attributes:
+        storey: where it is.
+        section: shape, cover, bars and ties.
+        values: what it rests on, inherited or its own; the cover is that of the section.
+        unsupported: directions in which the floor at its top does not hold it.
+    """
 
     storey: Name
     section: SectionModel
-    concrete: Name
-    steel: Name
+    values: Values
+    unsupported: tuple[Axis, ...] = ()
+
+    @property
+    def concrete(self) -> str:
+        """Name of its concrete."""
+        return self.values.concrete
+
+    @property
+    def steel(self) -> str:
+        """Name of the steel of its bars."""
+        return self.values.steel
+
+    def with_values(self, **values: object) -> LiftModel:
+        """Return the lift with other values."""
+        changed = self.values.model_copy(update=values)
+        section = self.section.model_copy(update={"cover": changed.cover})
+        return self.model_copy(update={"values": changed, "section": section})
+
+    def record(self, inherited: Values, before: OwnValues) -> LiftRecord:
+        """Return the lift as the file has it.
+
+        Args:
+            inherited: what it would have without values of its own.
+            before: its own values until now; they stay its own where they do not change.
+        """
+        values = self.values.model_copy(update={"cover": self.section.cover})
+        old = inherited.over(before)
+        own = {
+            name: getattr(values, name)
+            for name in type(values).model_fields
+            if name in before.given or getattr(values, name) != getattr(old, name)
+        }
+        return LiftRecord(
+            storey=self.storey,
+            shape=self.section.shape,
+            bars=self.section.bars,
+            ties=self.section.ties,
+            own=OwnValues(**own),
+            unsupported=self.unsupported,
+        )
 
 
 class Mark(Record):
-    """A column stack: its mark and its lifts."""
+    """A column stack.
+
+    Attributes:
+        name: its mark.
+        lifts: from the highest to the lowest.
+        place: of its centroid in plan, m; nothing where it is not placed.
+        angle: from the x of the plan to that of its sections, degrees.
+        own: the values that its lifts do not inherit from project and storey.
+    """
 
     name: Name
-    lifts: Annotated[tuple[LiftModel, ...], FailFast()]
+    lifts: Annotated[tuple[LiftRecord, ...], FailFast()]
+    place: tuple[Metres, Metres] | None = None
+    angle: Annotated[Number, Field(ge=-360, le=360, description="degrees")] = 0.0
+    own: OwnValues = OwnValues()
+
+
+class Group(Record):
+    """Lifts that carry the same bars and ties."""
+
+    name: Name
+    members: Annotated[tuple[LiftKey, ...], Field(min_length=2), FailFast()]

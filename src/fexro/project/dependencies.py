@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
+from fexro.project.resolve import held_height
 
 __all__ = ["affected"]
 
@@ -13,7 +14,7 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
 
     Lifts that are only before are left out: nothing is found of them any more.
     """
-    if before.basis != after.basis:
+    if _rules(before) != _rules(after):
         return frozenset(after.by_key)
     found = {key for key in after.by_key if _facts(before, key) != _facts(after, key)}
     found |= before.case_forces.changed(after.case_forces)
@@ -21,6 +22,11 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
     found |= _by_combinations(before, after)
     found &= after.by_key.keys()
     return _with_storeys(before, after, found)
+
+
+def _rules(project: Project) -> tuple[object, ...]:
+    """What all lifts are checked by; what they inherit is among their facts."""
+    return project.basis.code, project.basis.annex, project.basis.units, project.basis.bars.own
 
 
 def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
@@ -31,7 +37,7 @@ def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
         lift,
         project.concrete_by_name[lift.concrete],
         project.steel_by_name[lift.steel],
-        project.storey_by_name[key.storey].height,
+        *(held_height(project, key, axis) for axis in ("x", "y")),
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -96,8 +96,20 @@ class Forces:
         mine = self.values[[self.place[key] for key in common]]
         theirs = other.values[[other.place[key] for key in common]]
         same = (mine == theirs) | (np.isnan(mine) & np.isnan(theirs))
-        differ = ~same.reshape(len(common), -1).all(axis=1)
+        differ = ~same.all(axis=(1, 2, 3))
         return apart | {common[i] for i in np.flatnonzero(differ)}
+
+    def without(self, gone: Collection[LiftKey]) -> Forces:
+        """Return the forces without those of some members."""
+        kept = [i for i, key in enumerate(self.members) if key not in gone]
+        if len(kept) == len(self.members):
+            return self
+        return Forces(tuple(self.members[i] for i in kept), self.columns, self.values[kept])
+
+    def renamed(self, key: Callable[[LiftKey], LiftKey]) -> Forces:
+        """Return the forces with members called otherwise."""
+        members = tuple(map(key, self.members))
+        return self if members == self.members else Forces(members, self.columns, self.values)
 
     def with_rows(self, rows: Mapping[LiftKey, Mapping[str, Iterable[Iterable[float]]]]) -> Forces:
         """Return the forces with those of some members replaced as a whole."""

@@ -22,6 +22,7 @@ from platformdirs import user_state_path
 
 from fexro.core.arrays import FloatArray
 from fexro.core.errors import FexroError
+from fexro.project.column import Mark
 from fexro.project.container import Contents, unpack
 from fexro.project.file import project_bytes, project_of
 from fexro.project.forces_data import forces_rows
@@ -203,7 +204,7 @@ def _remove(journal: Path) -> None:
 
 
 def _difference(before: Project, after: Project) -> dict[str, Any]:
-    """Return what an edit changed: whole fields, or the lifts of a building that kept its shape."""
+    """Return what an edit changed: whole fields, or the lifts of marks that are what they were."""
     change: dict[str, Any] = {}
     for name in type(before).model_fields:
         old, new = getattr(before, name), getattr(after, name)
@@ -226,8 +227,9 @@ def _difference(before: Project, after: Project) -> dict[str, Any]:
     return change
 
 
-def _shape(project: Project) -> list[tuple[str, int]]:
-    return [(mark.name, len(mark.lifts)) for mark in project.marks]
+def _shape(project: Project) -> list[tuple[Mark, int]]:
+    """The marks without their lifts, and how many they have."""
+    return [(mark.model_copy(update={"lifts": ()}), len(mark.lifts)) for mark in project.marks]
 
 
 def _apply(data: dict[str, Any], arrays: dict[str, FloatArray], change: dict[str, Any]) -> None:

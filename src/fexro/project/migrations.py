@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from typing import Any
 
@@ -65,4 +66,48 @@ def _dicts(value: Any) -> list[Data]:
     return [item for item in value if isinstance(item, dict)] if isinstance(value, list) else []
 
 
-MIGRATIONS: dict[int, Callable[[Data], Data]] = {1: _to_2}
+def _to_3(data: Data) -> Data:
+    """Let lifts inherit: what most of them have becomes that of the project."""
+    marks = data.get("marks")
+    basis = data.get("basis")
+    if not isinstance(marks, list) or not isinstance(basis, dict):
+        return data
+    lifts = [lift for mark in _dicts(marks) for lift in _dicts(mark.get("lifts"))]
+    sections = _dicts([lift.get("section") for lift in lifts])
+    found = {
+        "concrete": _most([lift.get("concrete") for lift in lifts]),
+        "steel": _most([lift.get("steel") for lift in lifts]),
+        "cover": _most([section.get("cover") for section in sections]),
+        "aggregate": basis.get("aggregate"),
+    }
+    values = {name: value for name, value in found.items() if value is not None}
+    kept = [
+        {**mark, "lifts": [_with_own(lift, values) for lift in mark["lifts"]]}
+        if isinstance(mark, dict) and isinstance(mark.get("lifts"), list)
+        else mark
+        for mark in marks
+    ]
+    basis = {name: value for name, value in basis.items() if name != "aggregate"}
+    return {**data, "basis": {**basis, "values": values}, "marks": kept}
+
+
+def _with_own(lift: Any, values: Data) -> Any:
+    section = lift.get("section") if isinstance(lift, dict) else None
+    if not isinstance(section, dict):
+        return lift
+    given = {name: lift[name] for name in ("concrete", "steel") if name in lift}
+    if "cover" in section:
+        given["cover"] = section["cover"]
+    own = {name: value for name, value in given.items() if value != values.get(name)}
+    rest = {k: v for k, v in lift.items() if k not in ("section", "concrete", "steel")}
+    parts = {k: v for k, v in section.items() if k != "cover"}
+    return {**rest, **parts, "own": own}
+
+
+def _most(values: list[Any]) -> Any:
+    """Return the most frequent of values; of equally frequent ones the first."""
+    counts = Counter(value for value in values if isinstance(value, str | int | float))
+    return max(counts, key=lambda value: counts[value]) if counts else None
+
+
+MIGRATIONS: dict[int, Callable[[Data], Data]] = {1: _to_2, 2: _to_3}

@@ -10,16 +10,17 @@ from pydantic import ConfigDict, FailFast, Field, WithJsonSchema
 
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, LoadCase
-from fexro.project.column import LiftKey, LiftModel, Mark
+from fexro.project.column import Group, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.combining import Combining, combining
 from fexro.project.forces import Forces
 from fexro.project.records import Record, Text, Title
-from fexro.project.storey import Storey
+from fexro.project.storey import GridLine, Storey
+from fexro.project.values import Values
 
 __all__ = ["FORCES", "FORMAT", "VERSION", "Project"]
 
 FORMAT: Final = "fexro project"
-VERSION: Final = 2
+VERSION: Final = 3
 FORCES = ("case_forces", "factored_forces")  # what a file keeps apart
 
 
@@ -29,7 +30,7 @@ class Project(Record):
     model_config = ConfigDict(arbitrary_types_allowed=True)
 
     format: Literal["fexro project"] = FORMAT
-    version: Literal[2] = VERSION
+    version: Literal[3] = VERSION
     name: Title
     revision: Annotated[Text, Field(max_length=40)] = ""
     basis: Basis
@@ -41,26 +42,62 @@ class Project(Record):
     cases: Annotated[tuple[LoadCase, ...], FailFast()] = ()
     combinations: Annotated[tuple[Combination, ...], FailFast()]
     marks: Annotated[tuple[Mark, ...], FailFast()]
+    groups: Annotated[tuple[Group, ...], FailFast()] = ()
+    grid: Annotated[tuple[GridLine, ...], FailFast()] = ()
     case_forces: Annotated[Forces, WithJsonSchema({})] = Field(default_factory=Forces, exclude=True)
     factored_forces: Annotated[Forces, WithJsonSchema({})] = Field(
         default_factory=Forces, exclude=True
     )
 
     def lifts(self) -> Iterator[tuple[LiftKey, LiftModel]]:
-        """Yield every lift with its key, mark by mark."""
-        for mark in self.marks:
-            for lift in mark.lifts:
-                yield LiftKey(mark.name, lift.storey), lift
+        """Yield every lift with its key, complete, mark by mark."""
+        yield from self.by_key.items()
+
+    def inherited(self, mark: Mark, lift: LiftRecord) -> Values:
+        """Return the values that a lift has without any of its own."""
+        # Verified projects have its storey; others are not asked.
+        storey = self.storey_by_name.get(lift.storey)
+        values = self.basis.values if storey is None else self.basis.values.over(storey.own)
+        return values.over(mark.own)
 
     @cached_property
     def by_key(self) -> Mapping[LiftKey, LiftModel]:
         """All lifts by mark and storey."""
-        return dict(self.lifts())
+        return {key: lift for key, (_, _, lift) in self._completed.items()}
+
+    @cached_property
+    def _completed(self) -> dict[LiftKey, tuple[LiftRecord, Values, LiftModel]]:
+        """All lifts with what they inherit; an edit leaves most of them as they are."""
+        earlier = vars(self).get("_earlier", {})
+        found = {}
+        for mark in self.marks:
+            for record in mark.lifts:
+                key, inherited = LiftKey(mark.name, record.storey), self.inherited(mark, record)
+                kept = earlier.get(key)
+                if kept is None or kept[0] is not record or kept[1] != inherited:
+                    kept = record, inherited, record.complete(inherited)
+                found[key] = kept
+        return found
 
     @cached_property
     def storey_by_name(self) -> Mapping[str, Storey]:
         """All storeys by name."""
         return {storey.name: storey for storey in self.storeys}
+
+    @cached_property
+    def mark_by_name(self) -> Mapping[str, Mark]:
+        """All marks by name."""
+        return {mark.name: mark for mark in self.marks}
+
+    @cached_property
+    def record_by_key(self) -> Mapping[LiftKey, LiftRecord]:
+        """All lifts as the file has them, by mark and storey."""
+        return {LiftKey(mark.name, lift.storey): lift for mark in self.marks for lift in mark.lifts}
+
+    @cached_property
+    def group_by_key(self) -> Mapping[LiftKey, Group]:
+        """The group of each lift that is in one."""
+        return {key: group for group in self.groups for key in group.members}
 
     @cached_property
     def concrete_by_name(self) -> Mapping[str, ConcreteGrade]:
@@ -85,5 +122,8 @@ class Project(Record):
     def changed(self, **fields: Any) -> Project:
         """Return the project with other values in some of its fields."""
         kept = {name: getattr(self, name) for name in type(self).model_fields}
-        # Made from what is valid; nothing that was worked out from the old values is taken over.
-        return type(self).model_construct(**{**kept, **fields})
+        # Made from what is valid; nothing that was worked out from the old values is taken over
+        # but lifts that are the same records.
+        changed = type(self).model_construct(**{**kept, **fields})
+        vars(changed)["_earlier"] = vars(self).get("_completed") or vars(self).get("_earlier", {})
+        return changed

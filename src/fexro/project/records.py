@@ -38,7 +38,7 @@ Number = Annotated[float, Strict()]
 
 def look(name: str) -> str:
     """Return what a name looks like: names of one look cannot be told apart by people."""
-    return " ".join(unicodedata.normalize("NFKC", name).split())
+    return " ".join(unicodedata.normalize("NFKC", name).casefold().split())
 
 
 class Record(BaseModel):

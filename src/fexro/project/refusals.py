@@ -13,9 +13,9 @@ from pydantic import BaseModel, ValidationError
 from fexro.core.errors import InputError
 from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, LoadCase
-from fexro.project.column import LiftModel, Mark
+from fexro.project.column import Group, LiftRecord, Mark
 from fexro.project.project import Project
-from fexro.project.storey import Storey
+from fexro.project.storey import GridLine, Storey
 
 __all__ = ["refusal"]
 
@@ -27,6 +27,8 @@ LISTS: dict[str, type[BaseModel]] = {
     "cases": LoadCase,
     "combinations": Combination,
     "marks": Mark,
+    "groups": Group,
+    "grid": GridLine,
 }
 
 _Place = tuple[str | int, ...]
@@ -60,7 +62,7 @@ def _problems(data: Mapping[str, Any]) -> Iterator[tuple[_Place, Any]]:
             if name == "marks" and isinstance(item, dict) and isinstance(item.get("lifts"), list):
                 yield from _problems_of(Mark, {**item, "lifts": []}, (name, i))
                 for j, lift in enumerate(item["lifts"]):
-                    yield from _problems_of(LiftModel, lift, (name, i, "lifts", j))
+                    yield from _problems_of(LiftRecord, lift, (name, i, "lifts", j))
             else:
                 yield from _problems_of(LISTS[name], item, (name, i))
 
@@ -119,6 +121,7 @@ def _allowed(problem: Any) -> str:
         "model_type": "an object",
         "model_attributes_type": "an object",
         "value_error": "{error}",
+        "string_pattern_mismatch": "text of the form {pattern}",
     }.get(problem["type"])
     return allowed.format(**problem.get("ctx", {})) if allowed else problem["msg"].lower()
 

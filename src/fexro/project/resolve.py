@@ -9,23 +9,26 @@ from functools import lru_cache
 from fexro.core.errors import InputError
 from fexro.core.facts import ColumnFacts, CrossSection, Lengths
 from fexro.core.members.lift import Lift
+from fexro.core.section.bars import STANDARDS, bar_size
 from fexro.project.actions import actions_of
+from fexro.project.bars import OwnBar
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
-from fexro.project.column import LiftKey, LiftModel
+from fexro.project.column import Axis, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.project import Project
 from fexro.project.records import look
 from fexro.project.section import SectionModel, section_of
+from fexro.project.values import OwnValues, Values
 
-__all__ = ["resolve_lift", "verify", "verify_lift"]
+__all__ = ["held_height", "resolve_lift", "verify", "verify_lift"]
 
 SAME_LEVEL = 1e-3  # m
 
 
 @lru_cache(maxsize=4096)
 def _cross_section(
-    section: SectionModel, concrete: ConcreteGrade, steel: SteelGrade
+    section: SectionModel, own: tuple[OwnBar, ...], concrete: ConcreteGrade, steel: SteelGrade
 ) -> CrossSection:
-    return CrossSection(section_of(section), concrete.material(), steel.material())
+    return CrossSection(section_of(section, own), concrete.material(), steel.material())
 
 
 def resolve_lift(
@@ -46,12 +49,39 @@ def resolve_lift(
     basis = basis or project.basis
     section = _cross_section(
         model.section,
+        basis.bars.own,
         project.concrete_by_name[model.concrete],
         project.steel_by_name[model.steel],
     )
-    lengths = Lengths(1e3 * project.storey_by_name[key.storey].height)
-    facts = ColumnFacts(section, basis.aggregate, lengths, lengths)
+    about_x, about_y = (Lengths(1e3 * held_height(project, key, axis)) for axis in ("y", "x"))
+    facts = ColumnFacts(section, model.values.aggregate, about_x, about_y)
     return Lift(key.mark, key.storey, facts, basis.design_code, actions_of(project, key))
+
+
+def held_height(project: Project, key: LiftKey, axis: Axis) -> float:
+    """Return the height between the floors that hold a lift in a direction of its section, m.
+
+    A floor at which the lift below passes unsupported in that direction holds neither.
+    """
+    names = [storey.name for storey in project.storeys]
+    here, height = names.index(key.storey), project.storey_by_name[key.storey].height
+
+    def passes(place: int) -> bool:
+        lift = project.record_by_key.get(LiftKey(key.mark, names[place]))
+        return lift is not None and axis in lift.unsupported
+
+    def present(place: int) -> bool:
+        return LiftKey(key.mark, names[place]) in project.record_by_key
+
+    above = here
+    while above > 0 and passes(above) and present(above - 1):
+        above -= 1
+        height += project.storeys[above].height
+    below = here
+    while below + 1 < len(names) and present(below + 1) and passes(below + 1):
+        below += 1
+        height += project.storeys[below].height
+    return height
 
 
 def verify(project: Project) -> None:
@@ -65,16 +95,31 @@ def verify(project: Project) -> None:
         assert project.basis.design_code
     except InputError as error:
         raise InputError(f"basis.{error.where}", error.found, error.allowed) from None
-    for field in ("concretes", "steels", "storeys", "combinations", "marks"):
+    for field in ("concretes", "steels"):
         if not getattr(project, field):
             raise InputError(field, "an empty list", "at least one entry")
-    for field in ("concretes", "steels", "storeys", "cases", "combinations", "marks"):
+    for field in (
+        "concretes",
+        "steels",
+        "storeys",
+        "cases",
+        "combinations",
+        "marks",
+        "groups",
+        "grid",
+    ):
         _refuse_duplicates(field, [item.name for item in getattr(project, field)])
     _refuse_disorder(project)
+    _refuse_bars(project)
+    _refuse_unknown_materials(project, project.basis.values, "basis.values")
+    for i, storey in enumerate(project.storeys):
+        _refuse_unknown_materials(project, storey.own, f"storeys[{i}].own")
     for i, mark in enumerate(project.marks):
         _refuse_duplicates(f"marks[{i}].lifts", [lift.storey for lift in mark.lifts])
+        _refuse_unknown_materials(project, mark.own, f"marks[{i}].own")
         for j, lift in enumerate(mark.lifts):
-            verify_lift(project, lift, f"marks[{i}].lifts[{j}]")
+            verify_lift(project, mark, lift, f"marks[{i}].lifts[{j}]")
+    _refuse_groups(project)
     _refuse_loose_combinations(project)
     _refuse_loose_forces(project)
 
@@ -133,19 +178,67 @@ def _refuse_loose_forces(project: Project) -> None:
                 raise InputError(f"{field}.members[{i}]", f"“{key}”", allowed)
 
 
-def verify_lift(project: Project, lift: LiftModel, where: str) -> None:
+def verify_lift(project: Project, mark: Mark, lift: LiftRecord, where: str) -> None:
     """Refuse a lift that names what the project lacks or whose section cannot be built."""
-    for field, value, known in (
-        ("storey", lift.storey, project.storey_by_name),
-        ("concrete", lift.concrete, project.concrete_by_name),
-        ("steel", lift.steel, project.steel_by_name),
-    ):
-        if value not in known:
-            raise InputError(f"{where}.{field}", f"“{value}”", f"one of {_listed(list(known))}")
+    if lift.storey not in project.storey_by_name:
+        allowed = f"one of {_listed(list(project.storey_by_name))}"
+        raise InputError(f"{where}.storey", f"“{lift.storey}”", allowed)
+    _refuse_unknown_materials(project, lift.own, f"{where}.own")
     try:
-        section_of(lift.section)
+        section_of(lift.complete(project.inherited(mark, lift)).section, project.basis.bars.own)
     except InputError as error:
-        raise InputError(f"{where}.{error.where}", error.found, error.allowed) from error
+        place = error.where.removeprefix("section.")
+        joined = f"{where}.{place}" if place != error.where else f"{where}, {place}"
+        raise InputError(joined.replace(", section, ", ", "), error.found, error.allowed) from error
+
+
+def _refuse_unknown_materials(project: Project, values: Values | OwnValues, where: str) -> None:
+    for field, known in (
+        ("concrete", project.concrete_by_name),
+        ("steel", project.steel_by_name),
+    ):
+        name = getattr(values, field)
+        if name is not None and name not in known:
+            raise InputError(f"{where}.{field}", f"“{name}”", f"one of {_listed(list(known))}")
+
+
+def _refuse_bars(project: Project) -> None:
+    """Refuse sizes on offer that there are not, and own sizes that a standard has too."""
+    bars = project.basis.bars
+    _refuse_duplicates("basis.bars.own", [bar.name for bar in bars.own])
+    standard = {name for sizes in STANDARDS.values() for name in sizes}
+    for i, bar in enumerate(bars.own):
+        if bar.name.upper() in standard:
+            found = f"“{bar.name}”, which is a standard size"
+            raise InputError(f"basis.bars.own[{i}].name", found, "a name that no standard has")
+    own = {bar.name.upper(): bar.size() for bar in bars.own}
+    for field in ("main", "ties"):
+        names = getattr(bars, field)
+        if not names:
+            raise InputError(f"basis.bars.{field}", "an empty list", "at least one size")
+        _refuse_duplicates(f"basis.bars.{field}", names)
+        for i, name in enumerate(names):
+            bar_size(name, f"basis.bars.{field}[{i}]", own)
+
+
+def _refuse_groups(project: Project) -> None:
+    """Refuse groups of lifts that there are not, that are in two, or that differ in their bars."""
+    seen: dict[LiftKey, str] = {}
+    for i, group in enumerate(project.groups):
+        first = project.record_by_key.get(group.members[0])
+        for j, key in enumerate(group.members):
+            where = f"groups[{i}].members[{j}]"
+            lift = project.record_by_key.get(key)
+            if lift is None:
+                raise InputError(where, f"“{key}”", "a mark and a storey of a lift that there is")
+            if key in seen:
+                raise InputError(where, f"“{key}”, which is in {seen[key]}", "each lift once")
+            seen[key] = group.name
+            assert first is not None
+            if (lift.bars, lift.ties) != (first.bars, first.ties):
+                found = f"“{key}” with {lift.bars}, {lift.ties}"
+                allowed = f"the bars and ties of the group: {first.bars}, {first.ties}"
+                raise InputError(where, found, allowed)
 
 
 def _refuse_duplicates(field: str, names: Iterable[str]) -> None:

@@ -11,9 +11,12 @@ from fexro.core.errors import InputError
 from fexro.core.section import shapes
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.core.section.layout import Section, build_section
+from fexro.project.bars import OwnBar
 from fexro.project.records import Number, Record, Text
+from fexro.project.values import Cover
 
 __all__ = [
+    "BarsCallOut",
     "Circle",
     "HollowCircle",
     "HollowRectangle",
@@ -22,6 +25,7 @@ __all__ = [
     "Rectangle",
     "SectionModel",
     "Shape",
+    "TiesCallOut",
     "section_of",
     "shape_of",
 ]
@@ -145,13 +149,19 @@ Shape: TypeAlias = Annotated[
 ]
 
 
+BarsCallOut = Annotated[
+    Text, Field(min_length=1, max_length=80, description="such as 4 D28 + 6 D20")
+]
+TiesCallOut = Annotated[Text, Field(min_length=1, max_length=40, description="such as D10@200")]
+
+
 class SectionModel(Record):
     """A section as called out: shape, cover to the ties, bars, ties."""
 
     shape: Shape
-    cover: Annotated[Number, Field(ge=10, le=300, description="mm, to the ties")]
-    bars: Annotated[Text, Field(min_length=1, max_length=80, description="such as 4 D28 + 6 D20")]
-    ties: Annotated[Text, Field(min_length=1, max_length=40, description="such as D10@200")]
+    cover: Cover
+    bars: BarsCallOut
+    ties: TiesCallOut
 
 
 @lru_cache(maxsize=4096)
@@ -165,12 +175,17 @@ def shape_of(model: Shape) -> shapes.Shape:
 
 
 @lru_cache(maxsize=4096)
-def section_of(model: SectionModel) -> Section:
+def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     """Return the section of a call-out, its bars laid out.
+
+    Args:
+        model: the section.
+        own: the bar sizes of the project that no standard has.
 
     Raises:
         InputError: where a call-out is not understood or the bars have no place.
     """
-    groups = parse_call_out(model.bars, "section.bars")
-    ties = parse_ties(model.ties, "section.ties")
+    sizes = {bar.name.upper(): bar.size() for bar in own}
+    groups = parse_call_out(model.bars, "section.bars", sizes)
+    ties = parse_ties(model.ties, "section.ties", sizes)
     return build_section(shape_of(model.shape), model.cover, groups, ties)

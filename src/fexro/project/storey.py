@@ -1,19 +1,42 @@
-"""Storeys of a building. Levels and heights in m."""
+"""Storeys of a building, and the lines of its grid. Levels, heights and places in m."""
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from fexro.project.records import Name, Number, Record
+from fexro.project.values import OwnValues
 
-__all__ = ["Storey"]
+__all__ = ["GridLine", "Storey"]
 
 
 class Storey(Record):
-    """The space below a floor: its name, the floor's level (m) and its height (m)."""
+    """The space below a floor.
+
+    Attributes:
+        name: its name.
+        level: of the floor, m.
+        height: from there to the floor below, m.
+        own: the values that its lifts do not inherit from the project.
+    """
 
     name: Name
     level: Annotated[Number, Field(ge=-1000, le=10_000, description="m")]
     height: Annotated[Number, Field(gt=0.2, le=100, description="m")]
+    own: OwnValues = OwnValues()
+
+
+class GridLine(Record):
+    """A line of the plan's grid.
+
+    Attributes:
+        name: as drawn in its bubble.
+        axis: that it is square to: a line at an x, or at a y.
+        at: its place on that axis, m.
+    """
+
+    name: Name
+    axis: Literal["x", "y"]
+    at: Annotated[Number, Field(ge=-10_000, le=10_000, description="m")]

@@ -160,7 +160,7 @@ def test_processes_end_with_the_one_they_work_for(forked, least):
 
 
 def test_a_killed_worker_is_told():
-    project = building(30, 2)
+    project = building(60, 20)
     stream = check_in_processes([resolve_lift(project, key) for key in project.by_key], 2)
     next(stream)
     for child in children_of(os.getpid()):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -17,6 +18,8 @@ __all__ = [
     "IN_LB_SIZES",
     "MAX_BARS",
     "METRIC_SIZES",
+    "SOFT_METRIC_SIZES",
+    "STANDARDS",
     "BarGroup",
     "BarSize",
     "Bars",
@@ -66,6 +69,20 @@ IN_LB_SIZES = {
         _in_lb(14, 1.693, 2.25),
         _in_lb(18, 2.257, 4.00),
     )
+}
+
+
+# ASTM A615M: the same bars under the diameters in mm that they are near.
+SOFT_METRIC_SIZES = {
+    f"#{near}M": BarSize(f"#{near}M", size.diameter, size.area)
+    for near, size in zip(
+        (10, 13, 16, 19, 22, 25, 29, 32, 36, 43, 57), IN_LB_SIZES.values(), strict=True
+    )
+}
+STANDARDS: Mapping[str, Mapping[str, BarSize]] = {
+    "metric": METRIC_SIZES,
+    "in-lb": IN_LB_SIZES,
+    "soft metric": SOFT_METRIC_SIZES,
 }
 
 
@@ -133,25 +150,45 @@ class Bars:
         return float(distance[i, j]), min(i, j), max(i, j)
 
 
-def bar_size(name: str, where: str = "bar size") -> BarSize:
-    """Return the bar size of a name such as `D25` or `#8`.
+_NO_SIZES: Mapping[str, BarSize] = {}
+
+
+def bar_size(name: str, where: str = "bar size", own: Mapping[str, BarSize] = _NO_SIZES) -> BarSize:
+    """Return the bar size of a name such as `D25`, `#8` or `#25M`.
+
+    Args:
+        name: of the size.
+        where: name of the input, for the refusal.
+        own: sizes that no standard has, by name in capitals.
 
     Raises:
-        InputError: if no such size is on offer.
+        InputError: if there is no such size.
     """
-    sizes = METRIC_SIZES | IN_LB_SIZES
     key = name.strip().upper()
-    if key not in sizes:
-        offered = IN_LB_SIZES if key.startswith("#") else METRIC_SIZES
-        raise InputError(where, f"“{name.strip()}”", f"one of {', '.join(offered)}")
-    return sizes[key]
+    for sizes in (own, *STANDARDS.values()):
+        if key in sizes:
+            return sizes[key]
+    if key.startswith("#"):
+        offered = SOFT_METRIC_SIZES if key.endswith("M") else IN_LB_SIZES
+    else:
+        offered = METRIC_SIZES
+    names = ", ".join([*offered, *(size.name for size in own.values())])
+    raise InputError(where, f"“{name.strip()}”", f"one of {names}")
 
 
-_GROUP = re.compile(r"\s*([0-9]{1,4})\s*[x×]?\s*([dD]\s*[0-9]+|#\s*[0-9]+)\s*")
+_SIZE = r"([A-Za-z]{1,3}\s*[0-9]+|#\s*[0-9]+\s*[mM]?)"
+_GROUP = re.compile(rf"\s*([0-9]{{1,4}})\s*[x×]?\s*{_SIZE}\s*")
 
 
-def parse_call_out(text: str, where: str = "bars") -> tuple[BarGroup, ...]:
+def parse_call_out(
+    text: str, where: str = "bars", own: Mapping[str, BarSize] = _NO_SIZES
+) -> tuple[BarGroup, ...]:
     """Read a call-out such as `8 D25`, `4 D28 + 6 D20` or `8 #8`.
+
+    Args:
+        text: the call-out.
+        where: name of the input, for the refusal.
+        own: sizes that no standard has, by name in capitals.
 
     Raises:
         InputError: if it is not understood, names no size on offer, or asks for more than 400 bars.
@@ -161,7 +198,7 @@ def parse_call_out(text: str, where: str = "bars") -> tuple[BarGroup, ...]:
         match = _GROUP.fullmatch(part)
         if match is None:
             raise InputError(where, f"“{text}”", "a call-out such as 8 D25, 4 D28 + 6 D20 or 8 #8")
-        groups.append(BarGroup(int(match[1]), bar_size(match[2].replace(" ", ""), where)))
+        groups.append(BarGroup(int(match[1]), bar_size(match[2].replace(" ", ""), where, own)))
     total = sum(group.count for group in groups)
     if not 1 <= total <= MAX_BARS or any(group.count == 0 for group in groups):
         raise InputError(where, f"{total} bars", f"1 to {MAX_BARS} bars")
@@ -173,11 +210,16 @@ def format_call_out(groups: tuple[BarGroup, ...]) -> str:
     return " + ".join(f"{group.count} {group.size.name}" for group in groups)
 
 
-_TIES = re.compile(r"\s*([dD]\s*[0-9]+|#\s*[0-9]+)\s*@(.*?)(spiral)?\s*")
+_TIES = re.compile(rf"\s*{_SIZE}\s*@(.*?)(spiral)?\s*")
 
 
-def parse_ties(text: str, where: str = "ties") -> Ties:
+def parse_ties(text: str, where: str = "ties", own: Mapping[str, BarSize] = _NO_SIZES) -> Ties:
     """Read ties such as `D10@200` (mm), `#4@8in` or `D10@60 spiral`.
+
+    Args:
+        text: the call-out.
+        where: name of the input, for the refusal.
+        own: sizes that no standard has, by name in capitals.
 
     Raises:
         InputError: if it is not understood or the spacing is outside 20 to 1000 mm.
@@ -188,4 +230,4 @@ def parse_ties(text: str, where: str = "ties") -> Ties:
     spacing = parse_quantity(match[2], Dimension.LENGTH, UnitSystem.SI, f"{where}, spacing")
     if not 20 <= spacing <= 1000:
         raise InputError(where, f"a spacing of {spacing:g} mm", "20 to 1000 mm")
-    return Ties(bar_size(match[1].replace(" ", ""), where), spacing, match[3] is not None)
+    return Ties(bar_size(match[1].replace(" ", ""), where, own), spacing, match[3] is not None)

@@ -191,7 +191,7 @@ class SectionPanel(QFrame):
         plane = None
         if strains is not None and strains.neutral_axis is not None:
             plane = math.cos(strains.angle), math.sin(strains.angle), strains.neutral_axis
-        section = section_of(lift.section)
+        section = section_of(lift.section, project.basis.bars.own)
         x0, y0, x1, y1 = section.outline.bounds
         # A circle is drawn as a polygon of its area; what is written is its diameter.
         diameter = getattr(lift.section.shape, "diameter", None)
@@ -309,11 +309,9 @@ class SectionPanel(QFrame):
         assert self._key is not None
         return project.by_key[self._key]
 
-    def _replace(self, update: dict[str, Any], label: str) -> None:
+    def _replace(self, changed: LiftModel, label: str) -> None:
         assert self._key is not None
-        lift = self._current()
-        changed = lift.model_copy(update=update)
-        if changed != lift:
+        if changed != self._current():
             self._document.replace_lift(self._key, changed, label)
 
     @property
@@ -334,22 +332,23 @@ class SectionPanel(QFrame):
             value = parse_quantity(text, Dimension.LENGTH, self._system, label)
             section = self._current().section
             shape = _with(section.shape, {name: value}, label, text, self._system)
-            self._replace({"section": section.model_copy(update={"shape": shape})}, label)
+            changed = section.model_copy(update={"shape": shape})
+            self._replace(self._current().model_copy(update={"section": changed}), label)
 
         return commit
 
     def _edit_cover(self, text: str) -> None:
         value = parse_quantity(text, Dimension.LENGTH, self._system, "Cover to ties")
-        section = _with(
-            self._current().section, {"cover": value}, "Cover to ties", text, self._system
-        )
-        self._replace({"section": section}, "Cover")
+        lift = self._current()
+        _with(lift.section, {"cover": value}, "Cover to ties", text, self._system)
+        self._replace(lift.with_values(cover=value), "Cover")
 
     def _edit_section(self, name: str, label: str) -> Callable[[str], None]:
         def commit(text: str) -> None:
             cleaned = " ".join(text.split())
-            section = _with(self._current().section, {name: cleaned}, label, text, self._system)
-            self._replace({"section": section}, label)
+            lift = self._current()
+            section = _with(lift.section, {name: cleaned}, label, text, self._system)
+            self._replace(lift.model_copy(update={"section": section}), label)
 
         return commit
 
@@ -357,7 +356,7 @@ class SectionPanel(QFrame):
         choice = self.fields[name]
         assert isinstance(choice, QComboBox)
         grade = choice.itemData(index)
-        self._replace({name: grade}, label)
+        self._replace(self._current().with_values(**{name: grade}), label)
 
 
 def _with(model: Any, update: dict[str, Any], label: str, text: str, system: UnitSystem) -> Any:

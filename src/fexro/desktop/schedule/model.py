@@ -82,7 +82,13 @@ class ScheduleModel(QAbstractTableModel):
             return None
         result = self.document.results.get(key)
         if role == CELL:
-            return Cell(key, lift, section_of(lift.section), result, self.document.busy)
+            return Cell(
+                key,
+                lift,
+                section_of(lift.section, project.basis.bars.own),
+                result,
+                self.document.busy,
+            )
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             if result is None:
                 return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")
@@ -100,7 +106,7 @@ class ScheduleModel(QAbstractTableModel):
         system = project.basis.system
         if orientation == Qt.Orientation.Horizontal:
             mark = project.marks[section]
-            shapes = [shape_of(lift.section.shape) for lift in mark.lifts]
+            shapes = [shape_of(lift.shape) for lift in mark.lifts]
             labels = {shape.label(lambda v: write_length(v, system)) for shape in shapes}
             return mark.name, labels.pop() if len(labels) == 1 else "sections vary"
         storey = project.storeys[section]

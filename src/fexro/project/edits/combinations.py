@@ -1,46 +1,12 @@
-"""Edits: from a project to another. A project never changes."""
+"""Edits of combinations."""
 
 from __future__ import annotations
 
 from fexro.core.errors import InputError
-from fexro.project.basis import Basis
-from fexro.project.column import LiftKey, LiftModel, Member
+from fexro.project.column import LiftKey, Member
 from fexro.project.project import Project
-from fexro.project.resolve import verify_lift
 
-__all__ = ["exempt_member", "replace_basis", "replace_lift"]
-
-
-def replace_lift(project: Project, key: LiftKey, lift: LiftModel) -> Project:
-    """Return the project with a lift in the place of another.
-
-    Raises:
-        InputError: if the new lift does not fit the project or its section cannot be built.
-    """
-    try:
-        verify_lift(project, lift, str(key))
-    except InputError as error:
-        # In the window the place is known; only the part of the section needs to be named.
-        raise InputError(error.where.removeprefix(f"{key}."), error.found, error.allowed) from error
-    marks = [
-        mark.model_copy(
-            update={"lifts": tuple(lift if old.storey == key.storey else old for old in mark.lifts)}
-        )
-        if mark.name == key.mark
-        else mark
-        for mark in project.marks
-    ]
-    return project.changed(marks=tuple(marks))
-
-
-def replace_basis(project: Project, basis: Basis) -> Project:
-    """Return the project on another basis.
-
-    Raises:
-        InputError: if it names a code or an annex that is not on offer.
-    """
-    assert basis.design_code
-    return project.changed(basis=basis)
+__all__ = ["exempt_member"]
 
 
 def exempt_member(project: Project, combination: str, member: Member, *, exempt: bool) -> Project:

@@ -1,0 +1,137 @@
+"""Edits of what a project rests on: code, units, values, materials, bar sizes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from fexro.core.errors import InputError
+from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
+from fexro.project.project import Project
+from fexro.project.resolve import verify
+from fexro.project.values import OwnValues, Values
+
+__all__ = [
+    "add_concrete",
+    "add_steel",
+    "remove_material",
+    "replace_basis",
+    "replace_concrete",
+    "replace_steel",
+    "users_of_material",
+]
+
+
+def replace_basis(project: Project, basis: Basis) -> Project:
+    """Return the project on another basis.
+
+    Raises:
+        InputError: if it names what is not on offer, or a section cannot be built on it.
+    """
+    changed = project.changed(basis=basis)
+    verify(changed)
+    return changed
+
+
+def add_concrete(project: Project, grade: ConcreteGrade) -> Project:
+    """Return the project with one more concrete.
+
+    Raises:
+        InputError: if its name is taken.
+    """
+    return _verified(project.changed(concretes=(*project.concretes, grade)))
+
+
+def add_steel(project: Project, grade: SteelGrade) -> Project:
+    """Return the project with one more steel.
+
+    Raises:
+        InputError: if its name is taken.
+    """
+    return _verified(project.changed(steels=(*project.steels, grade)))
+
+
+def replace_concrete(project: Project, name: str, grade: ConcreteGrade) -> Project:
+    """Return the project with another concrete in the place of one; what used it goes on to.
+
+    Raises:
+        InputError: if its name is taken.
+    """
+    concretes = tuple(grade if c.name == name else c for c in project.concretes)
+    return _verified(_renamed(project.changed(concretes=concretes), "concrete", name, grade.name))
+
+
+def replace_steel(project: Project, name: str, grade: SteelGrade) -> Project:
+    """Return the project with another steel in the place of one; what used it goes on to.
+
+    Raises:
+        InputError: if its name is taken.
+    """
+    steels = tuple(grade if s.name == name else s for s in project.steels)
+    return _verified(_renamed(project.changed(steels=steels), "steel", name, grade.name))
+
+
+def remove_material(project: Project, kind: str, name: str) -> Project:
+    """Return the project without a `concrete` or a `steel`.
+
+    Raises:
+        InputError: if it is used; says by whom.
+    """
+    users = users_of_material(project, kind, name)
+    if users:
+        more = f" and {len(users) - 4} more" if len(users) > 4 else ""
+        found = f"“{name}”, used by {', '.join(users[:4])}{more}"
+        raise InputError(kind, found, f"a {kind} that nothing uses")
+    if kind == "concrete":
+        return project.changed(concretes=tuple(c for c in project.concretes if c.name != name))
+    return project.changed(steels=tuple(s for s in project.steels if s.name != name))
+
+
+def users_of_material(project: Project, kind: str, name: str) -> list[str]:
+    """Return who uses a `concrete` or a `steel`: the project, storeys, marks, lifts."""
+    found = ["the project"] if getattr(project.basis.values, kind) == name else []
+    found += [f"storey {s.name}" for s in project.storeys if getattr(s.own, kind) == name]
+    found += [f"mark {m.name}" for m in project.marks if getattr(m.own, kind) == name]
+    found += [str(k) for k, r in project.record_by_key.items() if getattr(r.own, kind) == name]
+    return found
+
+
+def _renamed(project: Project, kind: str, old: str, new: str) -> Project:
+    """Return the project with a material's new name wherever the old one stood."""
+    if old == new:
+        return project
+
+    def own(values: OwnValues) -> OwnValues:
+        if getattr(values, kind) != old:
+            return values
+        return values.model_copy(update={kind: new})
+
+    values = project.basis.values
+    if getattr(values, kind) == old:
+        values = values.model_copy(update={kind: new})
+    return _with_own(project, values, own)
+
+
+def _with_own(project: Project, values: Values, own: Callable[[OwnValues], OwnValues]) -> Project:
+    return project.changed(
+        basis=project.basis.model_copy(update={"values": values}),
+        storeys=tuple(s.model_copy(update={"own": own(s.own)}) for s in project.storeys),
+        marks=tuple(
+            mark.model_copy(
+                update={
+                    "own": own(mark.own),
+                    "lifts": tuple(
+                        lift.model_copy(update={"own": own(lift.own)})
+                        if own(lift.own) is not lift.own
+                        else lift
+                        for lift in mark.lifts
+                    ),
+                }
+            )
+            for mark in project.marks
+        ),
+    )
+
+
+def _verified(project: Project) -> Project:
+    verify(project)
+    return project

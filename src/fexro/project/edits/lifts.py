@@ -1,0 +1,205 @@
+"""Edits of lifts: what they are, whether they are there, and what they inherit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+
+from fexro.core.errors import InputError
+from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
+from fexro.project.project import Project
+from fexro.project.resolve import verify_lift
+from fexro.project.values import INHERITED, OwnValues
+
+__all__ = [
+    "add_lifts",
+    "copy_lift",
+    "inherit",
+    "remove_lifts",
+    "replace_lift",
+    "replace_lifts",
+    "with_records",
+]
+
+
+def replace_lift(project: Project, key: LiftKey, lift: LiftModel) -> Project:
+    """Return the project with a lift in the place of another.
+
+    Raises:
+        InputError: if the new lift does not fit the project or its section cannot be built.
+    """
+    return replace_lifts(project, {key: lift})
+
+
+def replace_lifts(project: Project, lifts: Mapping[LiftKey, LiftModel]) -> Project:
+    """Return the project with other lifts in the place of some; groups go on having one call-out.
+
+    Raises:
+        InputError: if one does not fit the project or its section cannot be built; none is taken.
+    """
+    records = {}
+    for key, lift in lifts.items():
+        mark, before = project.mark_by_name[key.mark], project.record_by_key[key]
+        records[key] = lift.record(project.inherited(mark, before), before.own)
+    return with_records(project, _with_groups(project, records))
+
+
+def _with_groups(project: Project, records: dict[LiftKey, LiftRecord]) -> dict[LiftKey, LiftRecord]:
+    """Add the other lifts of the groups whose bars or ties become others."""
+    found = dict(records)
+    for key, record in records.items():
+        group, before = project.group_by_key.get(key), project.record_by_key[key]
+        if group is None or (record.bars, record.ties) == (before.bars, before.ties):
+            continue
+        for member in group.members:
+            other = found.get(member, project.record_by_key[member])
+            found[member] = other.model_copy(update={"bars": record.bars, "ties": record.ties})
+    return found
+
+
+def with_records(project: Project, records: Mapping[LiftKey, LiftRecord]) -> Project:
+    """Return the project with lifts as given, which take the place of those that are there.
+
+    Raises:
+        InputError: if one does not fit the project or its section cannot be built.
+    """
+    single = len(records) == 1
+    for key, record in records.items():
+        if key.mark not in project.mark_by_name:
+            raise InputError("lift", f"“{key}”", "a mark of the project")
+        try:
+            verify_lift(project, project.mark_by_name[key.mark], record, str(key))
+        except InputError as error:
+            # In the window the place of a single lift is known; only the part of it is named.
+            where = error.where.removeprefix(str(key)).lstrip("., ") if single else error.where
+            raise InputError(where, error.found, error.allowed) from error
+    order = {storey.name: i for i, storey in enumerate(project.storeys)}
+    marks = []
+    for mark in project.marks:
+        mine = {key.storey: r for key, r in records.items() if key.mark == mark.name}
+        if mine:
+            old = {lift.storey: lift for lift in mark.lifts}
+            lifts = sorted((old | mine).values(), key=lambda lift: order[lift.storey])
+            mark = mark.model_copy(update={"lifts": tuple(lifts)})
+        marks.append(mark)
+    return project.changed(marks=tuple(marks))
+
+
+def add_lifts(project: Project, keys: Iterable[LiftKey]) -> Project:
+    """Return the project with lifts where marks have none, like the nearest of their stacks.
+
+    Raises:
+        InputError: for a mark or a storey that there is not.
+    """
+    records = {}
+    for key in keys:
+        if key in project.record_by_key:
+            continue
+        mark = project.mark_by_name.get(key.mark)
+        if mark is None or key.storey not in project.storey_by_name:
+            raise InputError("lift", f"“{key}”", "a mark and a storey of the project")
+        records[key] = _like_nearest(project, mark, key.storey)
+    return with_records(project, records)
+
+
+def _like_nearest(project: Project, mark: Mark, storey: str) -> LiftRecord:
+    order = {s.name: i for i, s in enumerate(project.storeys)}
+    here = order[storey]
+    # Of two as near the lower, which carries more.
+    near = sorted(
+        mark.lifts, key=lambda lift: (abs(order[lift.storey] - here), -order[lift.storey])
+    )
+    stacks = near or [lift for other in project.marks for lift in other.lifts][:1]
+    if not stacks:
+        raise InputError("lift", f"“{mark.name} · {storey}”", "a mark with a section to go by")
+    return stacks[0].model_copy(update={"storey": storey, "unsupported": ()})
+
+
+def remove_lifts(project: Project, keys: Iterable[LiftKey]) -> Project:
+    """Return the project without some lifts, their forces, and what named them."""
+    gone = set(keys)
+    marks = tuple(
+        mark.model_copy(
+            update={
+                "lifts": tuple(
+                    lift for lift in mark.lifts if LiftKey(mark.name, lift.storey) not in gone
+                )
+            }
+        )
+        if any(key.mark == mark.name for key in gone)
+        else mark
+        for mark in project.marks
+    )
+    return without_members(project.changed(marks=marks), gone)
+
+
+def without_members(project: Project, gone: set[LiftKey]) -> Project:
+    """Return the project with nothing that names lifts which are gone."""
+    groups = []
+    for group in project.groups:
+        members = tuple(key for key in group.members if key not in gone)
+        if len(members) > 1:
+            groups.append(group.model_copy(update={"members": members}))
+    marks = {mark.name for mark in project.marks}
+    combinations = tuple(
+        c.model_copy(
+            update={
+                "not_for": tuple(
+                    m
+                    for m in c.not_for
+                    if m.mark in marks
+                    and (m.storey is None or LiftKey(m.mark, m.storey) not in gone)
+                )
+            }
+        )
+        if c.not_for
+        else c
+        for c in project.combinations
+    )
+    return project.changed(
+        groups=tuple(groups),
+        combinations=combinations,
+        case_forces=project.case_forces.without(gone),
+        factored_forces=project.factored_forces.without(gone),
+    )
+
+
+def copy_lift(project: Project, source: LiftKey, targets: Iterable[LiftKey]) -> Project:
+    """Return the project with the section, bars and own values of a lift given to others.
+
+    Where a target is not there, it is made.
+
+    Raises:
+        InputError: if one does not fit; none is taken.
+    """
+    record = project.record_by_key[source]
+    records = {}
+    for key in targets:
+        if key != source:
+            before = project.record_by_key.get(key)
+            unsupported = () if before is None else before.unsupported
+            records[key] = record.model_copy(
+                update={"storey": key.storey, "unsupported": unsupported}
+            )
+    there = {key: r for key, r in records.items() if key in project.record_by_key}
+    return with_records(project, records | _with_groups(project, there))
+
+
+def inherit(project: Project, keys: Iterable[LiftKey], field: str) -> Project:
+    """Return the project with a value of lifts put back to what they inherit.
+
+    Raises:
+        InputError: if a section cannot be built with it.
+    """
+    assert field in INHERITED
+
+    def put_back(record: LiftRecord) -> LiftRecord:
+        own = {name: value for name, value in record.own.given.items() if name != field}
+        return record.model_copy(update={"own": OwnValues(**own)})
+
+    return _mapped(project, keys, put_back)
+
+
+def _mapped(
+    project: Project, keys: Iterable[LiftKey], change: Callable[[LiftRecord], LiftRecord]
+) -> Project:
+    return with_records(project, {key: change(project.record_by_key[key]) for key in keys})
