@@ -22,6 +22,7 @@ SIZES = {
     Dimension.FORCE: 1.7e6,
     Dimension.MOMENT: 2.1e8,
     Dimension.STRESS: 63.0,
+    Dimension.STRESS**0.5: 7.9,
     Dimension.STRAIN: 0.0021,
     Dimension.RATIO: 0.83,
 }

@@ -23,6 +23,7 @@ __all__ = [
     "Length",
     "Moment",
     "Ratio",
+    "RootStress",
     "SecondMoment",
     "Stiffness",
     "Strain",
@@ -107,6 +108,7 @@ Area: TypeAlias = Annotated[Any, Dimension.AREA]
 Force: TypeAlias = Annotated[Any, Dimension.FORCE]
 Moment: TypeAlias = Annotated[Any, Dimension.MOMENT]
 Stress: TypeAlias = Annotated[Any, Dimension.STRESS]
+RootStress: TypeAlias = Annotated[Any, Dimension.STRESS**0.5]
 SecondMoment: TypeAlias = Annotated[Any, Dimension.SECOND_MOMENT]
 Stiffness: TypeAlias = Annotated[Any, Dimension.STIFFNESS]
 Strain: TypeAlias = Annotated[Any, Dimension.STRAIN]

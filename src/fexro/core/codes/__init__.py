@@ -10,8 +10,9 @@ from fexro.core.actions import Actions, Demand, Demands
 from fexro.core.arrays import FloatArray
 from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
 from fexro.core.findings import Finding
+from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.provisions import Derivation
-from fexro.core.quantities import UnitSystem
+from fexro.core.quantities import Dimension, UnitSystem
 from fexro.core.strength.body import Body
 from fexro.core.strength.surface import Points, Strength
 
@@ -19,6 +20,8 @@ __all__ = [
     "Context",
     "DesignCode",
     "KeyPoint",
+    "MaterialFact",
+    "MaterialsTopic",
     "Rule",
     "StabilityTopic",
     "Stiffness",
@@ -43,7 +46,12 @@ class KeyPoint:
 
 @dataclass(frozen=True)
 class Vocabulary:
-    """The words and symbols of a code."""
+    """The words and symbols of a code.
+
+    Attributes:
+        ductility: its classes of low, medium and high ductility.
+        braced, sway: what it calls columns that take no part in sway, and those that do.
+    """
 
     axial: str
     moment_x: str
@@ -51,6 +59,9 @@ class Vocabulary:
     concrete_strength: str
     steel_strength: str
     ties: str
+    ductility: tuple[str, str, str]
+    braced: str
+    sway: str
 
 
 @dataclass(frozen=True)
@@ -59,6 +70,37 @@ class Stiffness:
 
     about_x: float
     about_y: float
+
+
+@dataclass(frozen=True, eq=False)
+class MaterialFact:
+    """What follows from a material under a code.
+
+    Attributes:
+        symbol: as it is read, such as Ec.
+        name: what it is.
+        value: in internal units.
+        dimension: what it measures.
+        derive: writes how it follows.
+    """
+
+    symbol: str
+    name: str
+    value: float
+    dimension: Dimension
+    derive: Callable[[], Derivation]
+
+
+class MaterialsTopic(Protocol):
+    """What follows from materials."""
+
+    def concrete(self, concrete: Concrete) -> Sequence[MaterialFact]:
+        """Return what follows from a concrete."""
+        ...
+
+    def steel(self, steel: ReinforcingSteel) -> Sequence[MaterialFact]:
+        """Return what follows from a steel."""
+        ...
 
 
 class StrengthTopic(Protocol):
@@ -156,6 +198,7 @@ class DesignCode:
         units: the edition's system of units.
         name: name and edition, as users read it.
         vocabulary: its words.
+        materials: what follows from materials.
         strength: strength of sections.
         stability: from forces to demands.
         rules: the rules of all other topics.
@@ -166,6 +209,7 @@ class DesignCode:
     units: UnitSystem
     name: str
     vocabulary: Vocabulary
+    materials: MaterialsTopic
     strength: StrengthTopic
     stability: StabilityTopic
     rules: tuple[Rule, ...]

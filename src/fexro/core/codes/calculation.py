@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 
 from fexro.core.arrays import FloatArray
-from fexro.core.provisions import Derivation
+from fexro.core.codes import MaterialFact
+from fexro.core.provisions import Derivation, Provision
 from fexro.core.quantities import Dimension
 from fexro.core.strength.state import SectionState
 
-__all__ = ["Capacity", "largest_component", "write_bars", "write_demand", "write_direction"]
+__all__ = ["Capacity", "fact", "largest_component", "write_bars", "write_demand", "write_direction"]
 
 NOISE = 1e-9  # of the largest of its kind: what is less is a rounding
 
@@ -42,6 +44,19 @@ class Capacity:
             *(0.0 if abs(m) < NOISE * largest * size else m for m in (moment_x, moment_y)),
         )
         self.tension = force <= NOISE * largest and float(state.strain.max()) < 0
+
+
+def fact(
+    symbol: str, name: str, dimension: Dimension, rule: Provision[Any, Any], *given: float
+) -> MaterialFact:
+    """Return what a provision makes of a material, with how it follows."""
+
+    def derive() -> Derivation:
+        record = Derivation()
+        rule.into(record, *given)
+        return record
+
+    return MaterialFact(symbol, name, float(rule(*given)), dimension, derive)
 
 
 def largest_component(demand: FloatArray, scale: FloatArray) -> int:

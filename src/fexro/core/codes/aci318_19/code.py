@@ -21,7 +21,13 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         annex="recommended",
         units=units,
         name=edition.name,
-        vocabulary=Vocabulary("Pu", "Mux", "Muy", "f'c", "fy", "ties"),
+        vocabulary=Vocabulary(
+            *("Pu", "Mux", "Muy", "f'c", "fy", "ties"),
+            ductility=("ordinary", "intermediate", "special"),
+            braced="nonsway",
+            sway="sway",
+        ),
+        materials=materials.MaterialsACI(edition),
         strength=StrengthACI(edition),
         stability=stability.StabilityACI(),
         rules=(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from fexro.core.provisions.coefficient import INCHES, MILLIMETRES, MPA, PSI, Coefficient
@@ -19,6 +20,7 @@ class Edition:
         block_strength, block_step, block_full: of β1 (22.2.2.4.3).
         largest_yield: fy in flexure and axial force (20.2.2.4).
         largest_squash_yield: fy in the strength at zero eccentricity (22.4.2.1).
+        modulus: of elasticity of concrete over the root of its strength (19.2.2.1).
         least_spacing: clear spacing of longitudinal bars (25.2.3).
     """
 
@@ -29,11 +31,17 @@ class Edition:
     block_full: Coefficient
     largest_yield: Coefficient
     largest_squash_yield: Coefficient
+    modulus: Coefficient
     least_spacing: Coefficient
 
 
 def _stress(number: float, unit: Unit) -> Coefficient:
     return Coefficient(number, unit, Dimension.STRESS)
+
+
+def _root_stress(number: float, unit: Unit) -> Coefficient:
+    root = Unit(f"√{unit.symbol}", math.sqrt(unit.size), unit.decimals)
+    return Coefficient(number, root, Dimension.STRESS**0.5)
 
 
 def _length(number: float, unit: Unit) -> Coefficient:
@@ -48,6 +56,7 @@ SI_EDITION = Edition(
     block_full=_stress(55, MPA),
     largest_yield=_stress(550, MPA),
     largest_squash_yield=_stress(550, MPA),
+    modulus=_root_stress(4700, MPA),
     least_spacing=_length(40, MILLIMETRES),
 )
 IN_LB_EDITION = Edition(
@@ -58,5 +67,6 @@ IN_LB_EDITION = Edition(
     block_full=_stress(8000, PSI),
     largest_yield=_stress(80_000, PSI),
     largest_squash_yield=_stress(80_000, PSI),
+    modulus=_root_stress(57_000, PSI),
     least_spacing=_length(1.5, INCHES),
 )

@@ -22,7 +22,13 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         annex=annex.name,
         units=units,
         name=f"EN 1992-1-1 ({annex.name})",
-        vocabulary=Vocabulary("NEd", "MEdx", "MEdy", "fck", "fyk", "links"),
+        vocabulary=Vocabulary(
+            *("NEd", "MEdx", "MEdy", "fck", "fyk", "links"),
+            ductility=("DCL", "DCM", "DCH"),
+            braced="braced",
+            sway="unbraced",
+        ),
+        materials=materials.MaterialsEN(annex),
         strength=strength,
         stability=stability.StabilityEN(strength),
         rules=(
