@@ -15,7 +15,7 @@ from fexro.core.members.check import check_lift
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.shapes import Rectangle
 from fexro.desktop.application import make_application
-from fexro.desktop.bench.derivation_view import typeset
+from fexro.desktop.derivation_view import typeset
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.shell.palette import Entry, matches
 from fexro.desktop.theme import DARK, LIGHT, font

@@ -15,10 +15,10 @@ from fexro.project.beginning import new_project
 from fexro.project.column import LiftKey, Member
 from fexro.project.dependencies import affected
 from fexro.project.edits.basis import (
-    add_concrete,
+    add_material,
     remove_material,
     replace_basis,
-    replace_concrete,
+    replace_material,
     users_of_material,
 )
 from fexro.project.edits.combinations import exempt_member
@@ -117,7 +117,7 @@ def test_a_value_of_the_project_concerns_only_who_inherits_it():
 
 
 def test_materials_in_use_are_not_removed():
-    project = add_concrete(DEMO, ConcreteGrade(name="C60", strength=60.0))
+    project = add_material(DEMO, ConcreteGrade(name="C60", strength=60.0))
     assert users_of_material(project, "concrete", "C60") == []
     assert names(remove_material(project, "concrete", "C60").concretes) == ["C35", "C45"]
     with pytest.raises(InputError, match=r"“C45”, used by C1 · L2, C1 · L1, .* and 4 more"):
@@ -125,8 +125,8 @@ def test_materials_in_use_are_not_removed():
     with pytest.raises(InputError, match="used by the project"):
         remove_material(project, "concrete", "C35")
     with pytest.raises(InputError, match="already used"):
-        add_concrete(project, ConcreteGrade(name="c60", strength=50.0))
-    renamed = kept(replace_concrete(DEMO, "C45", ConcreteGrade(name="C50", strength=50.0)))
+        add_material(project, ConcreteGrade(name="c60", strength=50.0))
+    renamed = kept(replace_material(DEMO, "C45", ConcreteGrade(name="C50", strength=50.0)))
     assert renamed.by_key[LiftKey("C1", "L1")].concrete == "C50"
     assert len(affected(DEMO, renamed)) == 8
 

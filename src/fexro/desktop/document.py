@@ -290,6 +290,19 @@ class Document(QObject):
             return False
         return not self._file_state.holds(self.path)
 
+    def leave(self) -> None:
+        """Show no project; what is not saved is forgotten: the user was asked."""
+        self.typing.take_back()
+        self._journal.drop()
+        self._work.cancel()
+        self._history = self.path = self._file_state = None
+        self.results = {}
+        self._pending.clear()
+        self.selection.select_lift(None)
+        self.opened.emit()
+        self.saved_changed.emit()
+        self.tell_state()
+
     def close(self) -> None:
         """Stop checking, and forget what is not saved: the user was asked."""
         self._work.cancel()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from fexro.desktop.basis.stage import BasisStage
 from fexro.desktop.bench.stage import BenchStage
 from fexro.desktop.document import Document
 from fexro.desktop.schedule.stage import ScheduleStage
@@ -14,4 +15,8 @@ __all__ = ["make_stages"]
 
 def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
     """Return the stages of a window."""
-    return [ScheduleStage(document, shell), BenchStage(document, shell)]
+    return [
+        BasisStage(document, shell),
+        ScheduleStage(document, shell),
+        BenchStage(document, shell),
+    ]

@@ -95,6 +95,8 @@ class Theme:
             border-left: 1px solid {self.hairline}; }}
         QFrame#left {{ background: {self.panel}; border: none;
             border-right: 1px solid {self.hairline}; }}
+        QFrame#card {{ background: {self.panel}; border: 1px solid {self.hairline};
+            border-radius: 4px; }}
         QFrame#verdict {{ background: {self.paper}; border: none;
             border-bottom: 1px solid {self.hairline}; }}
         QFrame#notice {{ background: {self.exceeded_wash}; border: none;

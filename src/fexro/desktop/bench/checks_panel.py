@@ -14,7 +14,7 @@ from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import detail_of
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
-from fexro.desktop.bench.derivation_view import DerivationView
+from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.drawing import paint_bar, paint_glyph
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font

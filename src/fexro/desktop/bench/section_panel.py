@@ -5,9 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from functools import partial
-from typing import Any
 
-from pydantic import BaseModel, ValidationError
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
@@ -28,13 +26,13 @@ from fexro.core.quantities import (
     format_quantity,
     parse_quantity,
     quantity_reading,
-    unit_of,
 )
 from fexro.core.section.layout import Section
 from fexro.core.strength.state import StrainPlane
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_section, ring_path, write_length
 from fexro.desktop.fields import Field
+from fexro.desktop.form import validated
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
 from fexro.project.column import LiftKey, LiftModel
@@ -331,7 +329,7 @@ class SectionPanel(QFrame):
         def commit(text: str) -> None:
             value = parse_quantity(text, Dimension.LENGTH, self._system, label)
             section = self._current().section
-            shape = _with(section.shape, {name: value}, label, text, self._system)
+            shape = validated(section.shape, {name: value}, label, text, self._system)
             changed = section.model_copy(update={"shape": shape})
             self._replace(self._current().model_copy(update={"section": changed}), label)
 
@@ -340,14 +338,14 @@ class SectionPanel(QFrame):
     def _edit_cover(self, text: str) -> None:
         value = parse_quantity(text, Dimension.LENGTH, self._system, "Cover to ties")
         lift = self._current()
-        _with(lift.section, {"cover": value}, "Cover to ties", text, self._system)
+        validated(lift.section, {"cover": value}, "Cover to ties", text, self._system)
         self._replace(lift.with_values(cover=value), "Cover")
 
     def _edit_section(self, name: str, label: str) -> Callable[[str], None]:
         def commit(text: str) -> None:
             cleaned = " ".join(text.split())
             lift = self._current()
-            section = _with(lift.section, {name: cleaned}, label, text, self._system)
+            section = validated(lift.section, {name: cleaned}, label, text, self._system)
             self._replace(lift.model_copy(update={"section": section}), label)
 
         return commit
@@ -357,33 +355,6 @@ class SectionPanel(QFrame):
         assert isinstance(choice, QComboBox)
         grade = choice.itemData(index)
         self._replace(self._current().with_values(**{name: grade}), label)
-
-
-def _with(model: Any, update: dict[str, Any], label: str, text: str, system: UnitSystem) -> Any:
-    """Return a model with a value changed and validated.
-
-    Raises:
-        InputError: if the value is outside what the model allows.
-    """
-    assert isinstance(model, BaseModel)
-    try:
-        return type(model).model_validate({**model.model_dump(), **update})
-    except ValidationError as error:
-        problem = error.errors(include_url=False)[0]
-        context = problem.get("ctx", {})
-        unit = unit_of(Dimension.LENGTH, system)
-        limits = {
-            "ge": "{} or more",
-            "gt": "more than {}",
-            "le": "{} or less",
-            "lt": "less than {}",
-        }
-        for kind, words in limits.items():
-            if kind in context:
-                allowed = words.format(f"{context[kind] / unit.size:.4g} {unit.symbol}")
-                raise InputError(label, f"“{text}”", allowed) from None
-        allowed = str(context.get("error", problem["msg"].lower()))
-        raise InputError(label, f"“{text}”", allowed) from None
 
 
 def _length(value: float, system: UnitSystem) -> str:

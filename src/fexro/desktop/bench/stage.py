@@ -29,7 +29,8 @@ PICTURES = (
 class BenchStage(Stage):
     """Everything about one lift."""
 
-    key, title, keys = "bench", "Bench of the selected lift", "Ctrl+2"
+    key, title, keys = "bench", "Bench of the selected lift", "Ctrl+B"
+    on_rail = False
 
     def __init__(self, document: Document, shell: Shell) -> None:
         self._document, self._shell = document, shell
@@ -61,7 +62,7 @@ class BenchStage(Stage):
         self.page.combinations.setFocus()
 
     def way_out(self) -> Place:
-        """Return to the first stage."""
+        """Return to the stage it was reached from."""
         return Place()
 
     def restyle(self) -> None:

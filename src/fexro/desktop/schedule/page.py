@@ -12,7 +12,7 @@ from fexro.project.column import LiftKey
 
 __all__ = ["SchedulePage"]
 
-SIDE_WIDTH = 320
+SIDE_WIDTH = 310
 
 
 class SchedulePage(QWidget):

@@ -8,6 +8,7 @@ from fexro.core.findings import State
 from fexro.desktop.document import Document
 from fexro.desktop.schedule.page import SchedulePage
 from fexro.desktop.shell.stages import Place, Shell, Stage
+from fexro.project.project import Project
 
 __all__ = ["ScheduleStage"]
 
@@ -15,7 +16,7 @@ __all__ = ["ScheduleStage"]
 class ScheduleStage(Stage):
     """The whole building at a glance."""
 
-    key, title, keys = "schedule", "Schedule", "Ctrl+1"
+    key, title, keys = "schedule", "Schedule", "Ctrl+3"
 
     def __init__(self, document: Document, shell: Shell) -> None:
         self._document, self._shell = document, shell
@@ -29,7 +30,11 @@ class ScheduleStage(Stage):
 
     def go_to(self, place: Place) -> bool:
         """Show the schedule itself; a lift is shown elsewhere."""
-        return place.lift is None and place.combination is None
+        return place.stage == self.key
+
+    def welcomes(self, project: Project) -> bool:
+        """Tell whether there is anything to see."""
+        return bool(project.by_key)
 
     def shown(self) -> None:
         """Let the keys move in the table."""

@@ -16,6 +16,7 @@ from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.question import ask
 from fexro.desktop.text import menu_text, tip_text
+from fexro.project.beginning import new_project
 from fexro.project.file import JSON_SUFFIX, SUFFIX
 from fexro.project.journal import LostProject
 from fexro.project.project import Project
@@ -63,10 +64,22 @@ class Files(QObject):
         """Return what can be done with files."""
         keys = QKeySequence.StandardKey
         return [
+            Command("new", "New project", self.new, keys.New, self._idle, "open"),
             Command("open", "Open…", self.ask_open, keys.Open, self._idle, "open"),
+            Command(
+                "reopen",
+                "Reopen the last project",
+                self.reopen,
+                "Ctrl+Shift+T",
+                self._has_recent,
+                "open",
+            ),
             Command("demo", "Open the demo project", self.open_demo, "", self._idle, "open"),
             Command("save", "Save", self.save, keys.Save, self._has_project, "save"),
             Command("save_as", "Save as…", self.save_as, "Ctrl+Shift+S", self._has_project, "save"),
+            Command(
+                "close", "Close the project", self.close, keys.Close, self._has_project, "save"
+            ),
         ]
 
     def _idle(self) -> bool:
@@ -127,6 +140,27 @@ class Files(QObject):
         )
         if name:
             self.open_path(Path(name))
+
+    def new(self) -> None:
+        """Begin a project; nothing is asked but whether the open one is to be saved."""
+        if self.may_leave():
+            self._document.show_project(new_project(), None)
+
+    def close(self) -> None:
+        """Leave the project; the window stays."""
+        if self.may_leave():
+            self._document.leave()
+
+    def reopen(self) -> None:
+        """Open the file that was open last, before the one that is."""
+        path = self._document.path
+        present = None if path is None else str(path.resolve())
+        others = [name for name in self.recent() if name != present]
+        if others:
+            self.open_path(Path(others[0]))
+
+    def _has_recent(self) -> bool:
+        return self._idle() and bool(self.recent())
 
     def open_demo(self) -> None:
         """Show the demo project."""

@@ -12,13 +12,17 @@ from PyQt6.QtWidgets import QWidget
 from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.palette import Entry
 from fexro.project.column import LiftKey
+from fexro.project.project import Project
 
 __all__ = ["Place", "Shell", "Stage"]
 
 
 @dataclass(frozen=True)
 class Place:
-    """Where to go: to a stage, or to a lift and a combination wherever those are shown."""
+    """Where to go: to a stage, or to a lift and a combination wherever those are shown.
+
+    Without any of them it is the stage of the rail that was in front last.
+    """
 
     stage: str = ""
     lift: LiftKey | None = None
@@ -48,11 +52,13 @@ class Stage(ABC):
         key: names it.
         title: what it is called in menus.
         keys: the shortcut that goes there.
+        on_rail: whether it stands on the rail; else it is reached from other stages.
     """
 
     key: str
     title: str
     keys: str
+    on_rail = True
 
     @property
     @abstractmethod
@@ -66,6 +72,10 @@ class Stage(ABC):
     @abstractmethod
     def shown(self) -> None:
         """Take the focus: the page has come to the front."""
+
+    def welcomes(self, project: Project) -> bool:
+        """Tell whether a project that was just opened is shown in it."""
+        return False
 
     @property
     def help_page(self) -> str:

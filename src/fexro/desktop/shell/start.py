@@ -15,8 +15,9 @@ __all__ = ["StartPage"]
 
 
 class StartPage(QWidget):
-    """Open a file, a recent one, or the demo."""
+    """Begin a project, open a file, a recent one, or the demo."""
 
+    new = pyqtSignal()
     wanted = pyqtSignal(str)
     browse = pyqtSignal()
     demo = pyqtSignal()
@@ -27,16 +28,18 @@ class StartPage(QWidget):
         self._recent = recent
         title = Label("No project is open.")
         title.setProperty("role", "headline")
-        hint = Label("Open a project, or drop its file anywhere on this window.")
+        hint = Label("Begin a project, open one, or drop its file anywhere on this window.")
         hint.setProperty("role", "quiet")
-        browse, demo = QPushButton("Open a project…"), QPushButton("Open the demo project")
+        begin, browse = QPushButton("New project"), QPushButton("Open a project…")
+        demo = QPushButton("Open the demo project")
+        begin.clicked.connect(self.new)
         browse.clicked.connect(self.browse)
         demo.clicked.connect(self.demo)
         self._files = QVBoxLayout()
         layout = QVBoxLayout(self)
         layout.setAlignment(Qt.AlignmentFlag.AlignCenter)
         layout.setSpacing(10)
-        for widget in (title, hint, browse, demo):
+        for widget in (title, hint, begin, browse, demo):
             layout.addWidget(widget)
         layout.addLayout(self._files)
 

@@ -36,6 +36,7 @@ from fexro.desktop.shell.files import Files, dropped_file
 from fexro.desktop.shell.handbook import Handbook
 from fexro.desktop.shell.notices import NoticeBar
 from fexro.desktop.shell.palette import Entry, Palette
+from fexro.desktop.shell.rail import Rail
 from fexro.desktop.shell.recovery import RecoveryBar
 from fexro.desktop.shell.stages import Place, Shell, Stage
 from fexro.desktop.shell.start import StartPage
@@ -77,12 +78,15 @@ class Window(QMainWindow):
         self._handbook: Handbook | None = None
         self._stages = {stage.key: stage for stage in stages(document, self)}
         self._restored: set[str] = set()
+        self._last_on_rail = next(iter(self._stages))
         self._make_content()
         self.checking = CheckingBar(document)
         self.setStatusBar(self.checking)
         self._make_commands()
         self.palette_ = Palette(self.centralWidget() or self, self._entries)
         document.opened.connect(self._opened)
+        document.edited.connect(lambda _: self.rail.count())
+        document.checked.connect(lambda _: self.rail.count())
         document.saved_changed.connect(self._show_saved)
         document.told.connect(self.tell)
         hints = QGuiApplication.styleHints()
@@ -103,14 +107,21 @@ class Window(QMainWindow):
         self.start.wanted.connect(lambda name: self.files.open_path(Path(name)))
         self.start.browse.connect(self.files.ask_open)
         self.start.demo.connect(self.files.open_demo)
+        self.start.new.connect(self.files.new)
         self.pages.addWidget(self.start)
-        central = QWidget()
+        self.rail = Rail(list(self._stages.values()))
+        self.rail.wanted.connect(lambda key: self.commands.actions[key].trigger())
+        self.rail.hide()
+        central, below = QWidget(), QHBoxLayout()
         layout = QVBoxLayout(central)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
+        for box in (layout, below):
+            box.setContentsMargins(0, 0, 0, 0)
+            box.setSpacing(0)
         for widget in (self._make_bar(), self.notice, self.recovery):
             layout.addWidget(widget)
-        layout.addWidget(self.pages, 1)
+        below.addWidget(self.rail)
+        below.addWidget(self.pages, 1)
+        layout.addLayout(below, 1)
         self.setCentralWidget(central)
 
     def _make_bar(self) -> QFrame:
@@ -221,6 +232,8 @@ class Window(QMainWindow):
         """Go to a place: to the stage named, or to the first that shows it."""
         if self.document.project is None:
             return
+        if place == Place():
+            place = Place(self._last_on_rail)
         named = [self._stages[place.stage]] if place.stage else list(self._stages.values())
         for stage in named:
             if stage.go_to(place):
@@ -239,6 +252,9 @@ class Window(QMainWindow):
     def _bring_up(self, stage: Stage) -> None:
         self.prepare(stage)
         self.pages.setCurrentWidget(stage.page)
+        if stage.on_rail:
+            self._last_on_rail = stage.key
+        self.rail.show_front(stage.key)
         stage.shown()
 
     def prepare(self, stage: Stage) -> None:
@@ -310,11 +326,17 @@ class Window(QMainWindow):
 
     def _opened(self) -> None:
         project = self.document.project
-        assert project is not None
         self.notice.hide()
-        self.title.setText(project.name)
+        self.rail.setVisible(project is not None)
         self.basis.show_basis()
-        self.go(Place(next(iter(self._stages))))
+        if project is None:
+            self.saved.setText("")
+            self.pages.setCurrentWidget(self.start)
+            return
+        self.title.setText(project.name)
+        stages = self._stages.values()
+        first = next((stage for stage in stages if stage.welcomes(project)), next(iter(stages)))
+        self.go(Place(first.key))
 
     def _show_saved(self) -> None:
         project, document = self.document.project, self.document
@@ -330,6 +352,7 @@ class Window(QMainWindow):
         else:
             parts.append("saved" if document.path else "not saved to a file")
         self.saved.setText(" · ".join(parts))
+        self.title.setText(project.name)
         name = project.name.replace("[*]", "[*][*]")
         self.setWindowTitle(f"{name}[*] – Fexro")
         self.setWindowModified(document.modified)

@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Annotated
+
+from pydantic import Field, TypeAdapter, ValidationError
 
 from fexro.core.errors import InputError
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
+from fexro.project.edits.verified import verified
 from fexro.project.project import Project
-from fexro.project.resolve import verify
+from fexro.project.records import Text, Title
 from fexro.project.values import OwnValues, Values
 
 __all__ = [
-    "add_concrete",
-    "add_steel",
+    "add_material",
     "remove_material",
+    "rename_project",
     "replace_basis",
-    "replace_concrete",
-    "replace_steel",
+    "replace_material",
     "users_of_material",
 ]
 
@@ -27,47 +30,61 @@ def replace_basis(project: Project, basis: Basis) -> Project:
     Raises:
         InputError: if it names what is not on offer, or a section cannot be built on it.
     """
-    changed = project.changed(basis=basis)
-    verify(changed)
-    return changed
+    return verified(project.changed(basis=basis))
 
 
-def add_concrete(project: Project, grade: ConcreteGrade) -> Project:
-    """Return the project with one more concrete.
+def rename_project(
+    project: Project, *, name: str | None = None, revision: str | None = None
+) -> Project:
+    """Return the project under another name, or of another revision.
+
+    Raises:
+        InputError: if it cannot be seen or is too long.
+    """
+    found = {"name": name, "revision": revision}
+    taken: dict[str, str] = {}
+    for field, text in found.items():
+        if text is not None:
+            try:
+                taken[field] = _TITLES[field].validate_python(text)
+            except ValidationError:
+                most = 120 if field == "name" else 40
+                raise InputError(field, f"“{text}”", f"up to {most} characters") from None
+    return project.changed(**taken)
+
+
+_TITLES: dict[str, TypeAdapter[str]] = {
+    "name": TypeAdapter(Title),
+    "revision": TypeAdapter(Annotated[Text, Field(max_length=40)]),
+}
+
+
+def add_material(project: Project, grade: ConcreteGrade | SteelGrade) -> Project:
+    """Return the project with one more concrete or steel.
 
     Raises:
         InputError: if its name is taken.
     """
-    return _verified(project.changed(concretes=(*project.concretes, grade)))
+    if isinstance(grade, ConcreteGrade):
+        return verified(project.changed(concretes=(*project.concretes, grade)))
+    return verified(project.changed(steels=(*project.steels, grade)))
 
 
-def add_steel(project: Project, grade: SteelGrade) -> Project:
-    """Return the project with one more steel.
+def replace_material(project: Project, name: str, grade: ConcreteGrade | SteelGrade) -> Project:
+    """Return the project with another concrete or steel in the place of one of its kind.
 
-    Raises:
-        InputError: if its name is taken.
-    """
-    return _verified(project.changed(steels=(*project.steels, grade)))
-
-
-def replace_concrete(project: Project, name: str, grade: ConcreteGrade) -> Project:
-    """Return the project with another concrete in the place of one; what used it goes on to.
+    What used that one goes on to the other.
 
     Raises:
         InputError: if its name is taken.
     """
-    concretes = tuple(grade if c.name == name else c for c in project.concretes)
-    return _verified(_renamed(project.changed(concretes=concretes), "concrete", name, grade.name))
-
-
-def replace_steel(project: Project, name: str, grade: SteelGrade) -> Project:
-    """Return the project with another steel in the place of one; what used it goes on to.
-
-    Raises:
-        InputError: if its name is taken.
-    """
-    steels = tuple(grade if s.name == name else s for s in project.steels)
-    return _verified(_renamed(project.changed(steels=steels), "steel", name, grade.name))
+    if isinstance(grade, ConcreteGrade):
+        concretes = tuple(grade if c.name == name else c for c in project.concretes)
+        changed, kind = project.changed(concretes=concretes), "concrete"
+    else:
+        steels = tuple(grade if s.name == name else s for s in project.steels)
+        changed, kind = project.changed(steels=steels), "steel"
+    return verified(_renamed(changed, kind, name, grade.name))
 
 
 def remove_material(project: Project, kind: str, name: str) -> Project:
@@ -130,8 +147,3 @@ def _with_own(project: Project, values: Values, own: Callable[[OwnValues], OwnVa
             for mark in project.marks
         ),
     )
-
-
-def _verified(project: Project) -> Project:
-    verify(project)
-    return project

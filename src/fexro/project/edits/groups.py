@@ -8,8 +8,8 @@ from fexro.core.errors import InputError
 from fexro.project.column import Group, LiftKey
 from fexro.project.edits.lifts import with_records
 from fexro.project.edits.storeys import free_name
+from fexro.project.edits.verified import verified
 from fexro.project.project import Project
-from fexro.project.resolve import verify
 
 __all__ = ["join_group", "leave_groups", "rename_group"]
 
@@ -47,8 +47,7 @@ def join_group(project: Project, keys: Iterable[LiftKey], like: LiftKey, name: s
     bars = {"bars": record.bars, "ties": record.ties}
     records = {key: left.record_by_key[key].model_copy(update=bars) for key in members}
     changed = with_records(left, records).changed(groups=(*others, group))
-    verify(changed)
-    return changed
+    return verified(changed)
 
 
 def leave_groups(project: Project, keys: Iterable[LiftKey]) -> Project:
@@ -72,5 +71,4 @@ def rename_group(project: Project, name: str, new_name: str) -> Project:
         g.model_copy(update={"name": new_name}) if g.name == name else g for g in project.groups
     )
     changed = project.changed(groups=groups)
-    verify(changed)
-    return changed
+    return verified(changed)

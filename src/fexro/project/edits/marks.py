@@ -9,8 +9,8 @@ from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.edits.lifts import without_members
 from fexro.project.edits.storeys import free_name, renamed_members
+from fexro.project.edits.verified import verified
 from fexro.project.project import Project
-from fexro.project.resolve import verify
 from fexro.project.section import Rectangle
 from fexro.project.storey import GridLine
 from fexro.project.values import OwnValues
@@ -48,7 +48,7 @@ def add_mark(project: Project, name: str = "", after: str | None = None) -> Proj
         new = Mark(name=name, lifts=lifts, angle=beside.angle, own=beside.own)
     else:
         new = Mark(name=name, lifts=tuple(_square(s.name) for s in project.storeys))
-    return _verified(project.changed(marks=(*project.marks[:at], new, *project.marks[at:])))
+    return verified(project.changed(marks=(*project.marks[:at], new, *project.marks[at:])))
 
 
 def _square(storey: str) -> LiftRecord:
@@ -70,7 +70,7 @@ def copy_mark(project: Project, source: str, name: str = "") -> Project:
     at = names.index(source)
     copy = project.marks[at].model_copy(update={"name": name, "place": None})
     marks = (*project.marks[: at + 1], copy, *project.marks[at + 1 :])
-    return _verified(project.changed(marks=marks))
+    return verified(project.changed(marks=marks))
 
 
 def change_mark(
@@ -102,7 +102,7 @@ def change_mark(
             return LiftKey(new_name, k.storey) if k.mark == name else k
 
         changed = renamed_members(changed, key)
-    return _verified(changed)
+    return verified(changed)
 
 
 def _refuse_unreadable(name: str) -> None:
@@ -156,9 +156,4 @@ def set_grid(project: Project, grid: Iterable[GridLine]) -> Project:
     Raises:
         InputError: if two bear one name.
     """
-    return _verified(project.changed(grid=tuple(grid)))
-
-
-def _verified(project: Project) -> Project:
-    verify(project)
-    return project
+    return verified(project.changed(grid=tuple(grid)))

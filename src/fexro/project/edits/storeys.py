@@ -9,8 +9,8 @@ from typing import Literal
 from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.edits.lifts import without_members
+from fexro.project.edits.verified import verified
 from fexro.project.project import Project
-from fexro.project.resolve import verify
 from fexro.project.storey import Storey
 from fexro.project.values import OwnValues
 
@@ -40,7 +40,7 @@ def add_storey(
     names = [storey.name for storey in project.storeys]
     if beside is None:
         new = Storey(name=name or "L1", level=HEIGHT, height=HEIGHT)
-        return _verified(project.changed(storeys=(new, *project.storeys)))
+        return verified(project.changed(storeys=(new, *project.storeys)))
     at = names.index(beside)
     by = project.storeys[at]
     name = name or _next_name(beside, names)
@@ -66,7 +66,7 @@ def add_storey(
         lifts = sorted([*mark.lifts, copy], key=lambda lift: order[lift.storey])
         return mark.model_copy(update={"lifts": tuple(lifts)})
 
-    return _verified(changed.changed(marks=tuple(with_copy(mark) for mark in project.marks)))
+    return verified(changed.changed(marks=tuple(with_copy(mark) for mark in project.marks)))
 
 
 def _next_name(name: str, taken: list[str]) -> str:
@@ -125,7 +125,7 @@ def change_storey(
     changed = project.changed(storeys=tuple(_checked(storey) for storey in storeys))
     if new_name is not None and new_name != name:
         changed = _renamed(changed, name, new_name)
-    return _verified(changed)
+    return verified(changed)
 
 
 def _renamed(project: Project, old: str, new: str) -> Project:
@@ -196,9 +196,4 @@ def set_storey_values(project: Project, name: str, own: OwnValues) -> Project:
     storeys = tuple(
         s.model_copy(update={"own": own}) if s.name == name else s for s in project.storeys
     )
-    return _verified(project.changed(storeys=storeys))
-
-
-def _verified(project: Project) -> Project:
-    verify(project)
-    return project
+    return verified(project.changed(storeys=storeys))

@@ -1,0 +1,1 @@
+"""The basis: what the whole project rests on, and where its parts differ."""

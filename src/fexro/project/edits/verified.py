@@ -1,0 +1,42 @@
+"""The last step of an edit: what came of it is a project that a file could hold."""
+
+from __future__ import annotations
+
+import re
+
+from fexro.core.errors import InputError
+from fexro.project.project import Project
+from fexro.project.resolve import verify
+
+__all__ = ["verified"]
+
+_PLACE = re.compile(r"\b(concretes|steels|storeys|marks|groups|grid)\[(\d+)\](?:\.lifts\[(\d+)\])?")
+_WORDS = {
+    "concretes": "concrete",
+    "steels": "steel",
+    "storeys": "storey",
+    "marks": "mark",
+    "groups": "group",
+    "grid": "grid line",
+}
+
+
+def verified(project: Project) -> Project:
+    """Return a project whose parts fit together.
+
+    Raises:
+        InputError: if they do not; what is wrong is called by its name, not its place in a file.
+    """
+    try:
+        verify(project)
+    except InputError as error:
+
+        def named(match: re.Match[str]) -> str:
+            item = getattr(project, match[1])[int(match[2])]
+            if match[3] is not None:
+                return f"{item.name} · {item.lifts[int(match[3])].storey}"
+            return f"{_WORDS[match[1]]} {item.name}"
+
+        where, found = (_PLACE.sub(named, text) for text in (error.where, error.found))
+        raise InputError(where, found, error.allowed) from error
+    return project
