@@ -19,6 +19,7 @@ def basis_of(window):
 def typed(qtbot, field, text):
     field.setFocus()
     field.selectAll()
+    qtbot.keyClick(field, Qt.Key.Key_Delete)
     qtbot.keyClicks(field, text)
     qtbot.keyClick(field, Qt.Key.Key_Return)
 

@@ -6,14 +6,14 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, unit_of
 from fexro.desktop.fields import Field, Typing
 from fexro.desktop.text import Label
 
-__all__ = ["Form", "validated"]
+__all__ = ["Form", "command_row", "validated"]
 
 
 class Form(QWidget):
@@ -101,6 +101,16 @@ class Form(QWidget):
                 field.addItem(text, key)
         field.setCurrentIndex(field.findData(chosen))
 
+    def set_visible(self, name: str, visible: bool) -> None:
+        """Show a field and its caption, or hide them."""
+        field = self.fields[name]
+        row = self._grid.getItemPosition(self._grid.indexOf(field))[0]
+        for column in range(2):
+            item = self._grid.itemAtPosition(row or 0, column)
+            widget = None if item is None else item.widget()
+            if widget is not None:
+                widget.setVisible(visible)
+
     def refuse(self, caption: str, error: InputError) -> None:
         """Tell why what was given for a field is not taken."""
         where = error.where if "·" in error.where or "[" in error.where else caption
@@ -125,6 +135,20 @@ class Form(QWidget):
         if beside is not None:
             self._grid.addWidget(beside, row, 2)
         self.fields[name] = field
+
+
+def command_row(commands: Sequence[tuple[str, str]], run: Callable[[str], object]) -> QHBoxLayout:
+    """Return a row of buttons for commands, ids and texts; `run` is called with the id."""
+    row = QHBoxLayout()
+    row.setSpacing(2)
+    for key, text in commands:
+        button = QPushButton(text)
+        button.setProperty("role", "link")
+        button.setObjectName(f"command-{key}")
+        button.clicked.connect(lambda _=False, key=key: run(key))
+        row.addWidget(button)
+    row.addStretch(1)
+    return row
 
 
 def validated(model: Any, update: dict[str, Any], label: str, text: str, system: UnitSystem) -> Any:

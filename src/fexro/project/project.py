@@ -60,6 +60,19 @@ class Project(Record):
         values = self.basis.values if storey is None else self.basis.values.over(storey.own)
         return values.over(mark.own)
 
+    def origin(self, key: LiftKey, field: str) -> str:
+        """Return what a lift has a value from: itself, its `mark`, its `storey` or the `project`.
+
+        Args:
+            key: an existing lift.
+            field: the name of an inherited value.
+        """
+        if field in self.record_by_key[key].own.given:
+            return "lift"
+        if field in self.mark_by_name[key.mark].own.given:
+            return "mark"
+        return "storey" if field in self.storey_by_name[key.storey].own.given else "project"
+
     @cached_property
     def by_key(self) -> Mapping[LiftKey, LiftModel]:
         """All lifts by mark and storey."""

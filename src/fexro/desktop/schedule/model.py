@@ -43,8 +43,11 @@ class ScheduleModel(QAbstractTableModel):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
+        self._rows: dict[str, int] = {}
+        self._columns: dict[str, int] = {}
+        self._reset()
         document.opened.connect(self._reset)
-        document.edited.connect(self._touched)
+        document.edited.connect(self._edited)
         document.checked.connect(self._touched)
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
@@ -64,12 +67,8 @@ class ScheduleModel(QAbstractTableModel):
         return LiftKey(project.marks[index.column()].name, project.storeys[index.row()].name)
 
     def index_of(self, key: LiftKey) -> QModelIndex:
-        """Return the cell of a lift."""
-        project = self.document.project
-        assert project is not None
-        row = next(i for i, storey in enumerate(project.storeys) if storey.name == key.storey)
-        column = next(i for i, mark in enumerate(project.marks) if mark.name == key.mark)
-        return self.index(row, column)
+        """Return the cell of a lift; no cell for one that there is not."""
+        return self.index(self._rows.get(key.storey, -1), self._columns.get(key.mark, -1))
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """Return the cell itself, or its text for screen readers and tooltips."""
@@ -108,13 +107,29 @@ class ScheduleModel(QAbstractTableModel):
             mark = project.marks[section]
             shapes = [shape_of(lift.shape) for lift in mark.lifts]
             labels = {shape.label(lambda v: write_length(v, system)) for shape in shapes}
+            if not labels:
+                return mark.name, "no lift"
             return mark.name, labels.pop() if len(labels) == 1 else "sections vary"
         storey = project.storeys[section]
         return storey.name, f"{_level(storey.level, system)}\n{_height(storey.height, system)}"
 
     def _reset(self) -> None:
         self.beginResetModel()
+        project = self.document.project
+        storeys, marks = ((), ()) if project is None else (project.storeys, project.marks)
+        self._rows = {storey.name: i for i, storey in enumerate(storeys)}
+        self._columns = {mark.name: i for i, mark in enumerate(marks)}
         self.endResetModel()
+
+    def _edited(self, keys: frozenset[LiftKey]) -> None:
+        project = self.document.project
+        assert project is not None
+        rows, columns = [s.name for s in project.storeys], [m.name for m in project.marks]
+        if rows != list(self._rows) or columns != list(self._columns):
+            self._reset()
+        else:
+            self._touched(keys or frozenset())
+            self.headerDataChanged.emit(Qt.Orientation.Vertical, 0, max(self.rowCount() - 1, 0))
 
     def _touched(self, keys: frozenset[LiftKey]) -> None:
         if not keys and self.rowCount():
@@ -123,7 +138,8 @@ class ScheduleModel(QAbstractTableModel):
             self.dataChanged.emit(self.index(0, 0), last)
         for key in keys:
             index = self.index_of(key)
-            self.dataChanged.emit(index, index)
+            if index.isValid():
+                self.dataChanged.emit(index, index)
         self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, max(self.columnCount() - 1, 0))
 
 

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
-from functools import cached_property
+from collections.abc import Sequence
+from functools import cached_property, partial
+
+from PyQt6.QtCore import QPoint
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QMenu, QWidget
 
 from fexro.core.findings import State
 from fexro.desktop.document import Document
+from fexro.desktop.schedule.editing import ScheduleEditing
 from fexro.desktop.schedule.page import SchedulePage
+from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.stages import Place, Shell, Stage
 from fexro.project.project import Project
 
@@ -20,13 +26,40 @@ class ScheduleStage(Stage):
 
     def __init__(self, document: Document, shell: Shell) -> None:
         self._document, self._shell = document, shell
+        self._editing = ScheduleEditing(document, shell, self, lambda: self.page)
 
     @cached_property
     def page(self) -> SchedulePage:
         """The schedule; a lift that is opened there is gone to."""
         page = SchedulePage(self._document)
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
+        page.wanted.connect(self._shell.run)
+        page.view.corner.clicked.connect(self._offer_adding)
+        page.view.picked.connect(self._shell.refresh)
+        for place in (page.view, page.view.horizontalHeader(), page.view.verticalHeader()):
+            assert place is not None
+            place.customContextMenuRequested.connect(partial(self._offer, place))
         return page
+
+    def _offer(self, place: QWidget, at: QPoint) -> None:
+        """Offer what can be done at a place of the schedule; a head is selected first."""
+        if isinstance(place, QHeaderView):
+            self.page.view.select_head(place.orientation(), place.logicalIndexAt(at))
+        menu = QMenu(place)
+        self._shell.fill(menu, ("adding", "members"))
+        viewport = place.viewport() if isinstance(place, QAbstractItemView) else place
+        assert viewport is not None
+        menu.popup(viewport.mapToGlobal(at))
+
+    def _offer_adding(self) -> None:
+        corner = self.page.view.corner
+        menu = QMenu(corner)
+        self._shell.fill(menu, ("adding",))
+        menu.popup(corner.mapToGlobal(corner.rect().bottomLeft()))
+
+    def commands(self) -> Sequence[Command]:
+        """Return what makes a building."""
+        return self._editing.commands()
 
     def go_to(self, place: Place) -> bool:
         """Show the schedule itself; a lift is shown elsewhere."""
@@ -38,7 +71,9 @@ class ScheduleStage(Stage):
 
     def shown(self) -> None:
         """Let the keys move in the table."""
+        self.page.show_selected()
         self.page.view.setFocus()
+        self._shell.refresh()
 
     def unsettled(self) -> int:
         """Return how many lifts exceed a limit or are not checked."""

@@ -3,13 +3,34 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
+from collections.abc import Iterable
+from functools import lru_cache, partial
 
-from PyQt6.QtCore import QModelIndex, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPixmap, QResizeEvent
+from PyQt6.QtCore import (
+    QItemSelection,
+    QItemSelectionModel,
+    QModelIndex,
+    QPointF,
+    QRect,
+    QRectF,
+    QSize,
+    Qt,
+    pyqtSignal,
+)
+from PyQt6.QtGui import (
+    QColor,
+    QFontMetrics,
+    QGuiApplication,
+    QMouseEvent,
+    QPainter,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+)
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
+    QPushButton,
     QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
@@ -167,7 +188,9 @@ class _Header(QHeaderView):
 
     def __init__(self, orientation: Qt.Orientation, parent: QWidget) -> None:
         super().__init__(orientation, parent)
-        self.setSectionsClickable(False)
+        self.setSectionsClickable(True)
+        self.setHighlightSections(False)
+        self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
 
     def sizeHint(self) -> QSize:
@@ -212,36 +235,104 @@ class ScheduleView(QTableView):
     """The schedule as a table; Return or a double click opens the bench of a lift."""
 
     opened = pyqtSignal(LiftKey)
+    picked = pyqtSignal()
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("schedule")
         self.setAccessibleName("Column schedule")
         self._document = document
+        self._by_head = ""
         self._model = ScheduleModel(document)
         self._delegate = _CellDelegate()
         self.setModel(self._model)
         self.setItemDelegate(self._delegate)
         self.setHorizontalHeader(_Header(Qt.Orientation.Horizontal, self))
         self.setVerticalHeader(_Header(Qt.Orientation.Vertical, self))
+        for header in (self.horizontalHeader(), self.verticalHeader()):
+            assert isinstance(header, _Header)
+            # The table's own selection by its heads does not tell that it was by a head.
+            header.sectionPressed.connect(partial(self.select_head, header.orientation()))
         self.setShowGrid(False)
         self.setCornerButtonEnabled(False)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setTabKeyNavigation(False)
+        self.corner = QPushButton("Add …", self)
+        self.corner.setProperty("role", "link")
+        self.corner.setToolTip("Add storeys, marks and lifts")
+        self.corner.setGeometry(4, 6, STOREY_WIDTH - 8, MARK_HEIGHT - 12)
         self.setMouseTracking(True)
-        document.opened.connect(self._arrange)
+        self._model.modelReset.connect(self._arrange)
         document.selection.lift_changed.connect(self._follow)
         selection = self.selectionModel()
         assert selection is not None
         selection.currentChanged.connect(self._select)
+        selection.selectionChanged.connect(self.picked)
         self.activated.connect(self._open)
-        self.clicked.connect(self._open)
+        self.clicked.connect(self._clicked)
+
+    def lifts(self) -> list[LiftKey]:
+        """Return the lifts that are selected, in the order of the schedule."""
+        project = self._document.project
+        cells = sorted((i.row(), i.column()) for i in self.selectedIndexes())
+        keys = [self._model.key(self._model.index(row, column)) for row, column in cells]
+        return [] if project is None else [key for key in keys if key in project.by_key]
+
+    def key_at(self, index: QModelIndex) -> LiftKey | None:
+        """Return the lift that a cell is for, if it is a cell."""
+        return self._model.key(index) if index.isValid() else None
+
+    def places(self) -> list[LiftKey]:
+        """Return all cells that are selected, whether or not there is a lift."""
+        return [self._model.key(index) for index in self.selectedIndexes()]
+
+    def whole(self) -> tuple[str | None, str | None]:
+        """Return the storey and the mark of which all cells and no other are selected, if any."""
+        project, cells = self._document.project, self.selectedIndexes()
+        if project is None or not cells:
+            return None, None
+        rows, columns = {i.row() for i in cells}, {i.column() for i in cells}
+        wide, high = len(project.marks), len(project.storeys)
+        storey = len(rows) == 1 and len(cells) == wide and self._by_head == "row"
+        mark = len(columns) == 1 and len(cells) == high and self._by_head == "column"
+        return (
+            project.storeys[min(rows)].name if storey else None,
+            project.marks[min(columns)].name if mark else None,
+        )
+
+    def select_lifts(self, keys: Iterable[LiftKey]) -> None:
+        """Select lifts and no other cell."""
+        self._by_head = ""
+        chosen = QItemSelection()
+        for key in keys:
+            index = self._model.index_of(key)
+            chosen.select(index, index)
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
+
+    def select_head(self, orientation: Qt.Orientation, number: int) -> None:
+        """Select a whole storey or a whole mark."""
+        across = orientation == Qt.Orientation.Vertical
+        self._by_head = "row" if across else "column"
+        (self.selectRow if across else self.selectColumn)(number)
+        self.picked.emit()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Note that cells are picked one by one."""
+        self._by_head = ""
+        super().mousePressEvent(event)
+
+    def _clicked(self, index: QModelIndex) -> None:
+        """Open a lift that is clicked by itself; with keys held, cells are only picked."""
+        held = QGuiApplication.keyboardModifiers()
+        if held == Qt.KeyboardModifier.NoModifier and len(self.selectedIndexes()) == 1:
+            self._open(index)
 
     def _arrange(self) -> None:
-        project = self._document.project
-        assert project is not None
         sections = [
             self._model.index(r, c).data(CELL)
             for r in range(self._model.rowCount())
@@ -251,8 +342,10 @@ class ScheduleView(QTableView):
         sizes = [max(x1 - x0, y1 - y0) for x0, y0, x1, y1 in bounds]
         self._delegate.scale_length = max(sizes, default=700.0)
         self._spread()
-        if self._model.rowCount() and self._model.columnCount():
-            self.setCurrentIndex(self._model.index(0, 0))
+        key = self._document.selection.lift
+        index = self._model.index(0, 0) if key is None else self._model.index_of(key)
+        if index.isValid():
+            self.setCurrentIndex(index)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Let the cells use the room there is."""
@@ -289,7 +382,7 @@ class ScheduleView(QTableView):
         key = self._document.selection.lift
         if key is not None:
             index = self._model.index_of(key)
-            if index != self.currentIndex():
+            if index.isValid() and index != self.currentIndex():
                 self.setCurrentIndex(index)
 
     def _open(self, index: QModelIndex) -> None:

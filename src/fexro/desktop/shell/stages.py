@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QMenu, QWidget
 
 from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.palette import Entry
@@ -42,6 +42,18 @@ class Shell(Protocol):
 
     def shows(self, stage: Stage) -> bool:
         """Tell whether a stage is in front."""
+        ...
+
+    def run(self, command: str) -> None:
+        """Run a command by its id, if it can be done now."""
+        ...
+
+    def refresh(self) -> None:
+        """Ask all commands anew whether they can be done."""
+        ...
+
+    def fill(self, menu: QMenu, groups: Sequence[str]) -> None:
+        """Add the commands of some groups to a menu."""
         ...
 
 

@@ -49,7 +49,18 @@ from fexro.project.storage import FileState
 __all__ = ["Window"]
 
 # Groups of the menu, from top to bottom; stages put their commands into them.
-GROUPS = ("save", "history", "going", "pictures", "carrying", "theme", "help", "end")
+GROUPS = (
+    "save",
+    "history",
+    "adding",
+    "members",
+    "going",
+    "pictures",
+    "carrying",
+    "theme",
+    "help",
+    "end",
+)
 
 
 class Window(QMainWindow):
@@ -244,6 +255,20 @@ class Window(QMainWindow):
         """Tell whether a stage is in front."""
         return self._front() is stage
 
+    def run(self, command: str) -> None:
+        """Run a command by its id, if it can be done now."""
+        self.commands.refresh()
+        self.commands.actions[command].trigger()
+
+    def refresh(self) -> None:
+        """Ask all commands anew whether they can be done."""
+        self.commands.refresh()
+
+    def fill(self, menu: QMenu, groups: Sequence[str]) -> None:
+        """Add the commands of some groups to a menu."""
+        self.commands.refresh()
+        self.commands.fill(menu, groups)
+
     def _front(self) -> Stage | None:
         current = self.pages.currentWidget()
         known = (self._stages[key] for key in self._restored)
@@ -256,6 +281,7 @@ class Window(QMainWindow):
             self._last_on_rail = stage.key
         self.rail.show_front(stage.key)
         stage.shown()
+        self.commands.refresh()
 
     def prepare(self, stage: Stage) -> None:
         """Make the page of a stage, as it was remembered."""

@@ -12,6 +12,7 @@ from fexro.project.values import INHERITED, OwnValues
 
 __all__ = [
     "add_lifts",
+    "change_lifts",
     "copy_lift",
     "inherit",
     "remove_lifts",
@@ -41,6 +42,46 @@ def replace_lifts(project: Project, lifts: Mapping[LiftKey, LiftModel]) -> Proje
         mark, before = project.mark_by_name[key.mark], project.record_by_key[key]
         records[key] = lift.record(project.inherited(mark, before), before.own)
     return with_records(project, _with_groups(project, records))
+
+
+def change_lifts(
+    project: Project,
+    keys: Iterable[LiftKey],
+    *,
+    section: Mapping[str, str] | None = None,
+    sizes: Mapping[str, float] | None = None,
+    values: Mapping[str, object] | None = None,
+) -> Project:
+    """Return the project with some lifts changed alike.
+
+    Args:
+        project: the project.
+        keys: the lifts.
+        section: other `bars` or `ties`.
+        sizes: other sizes of their shapes, mm; shapes that lack one keep theirs.
+        values: other values of their own.
+
+    Raises:
+        InputError: if one of them cannot be so; none is taken.
+    """
+    found = {}
+    for key in keys:
+        lift = project.by_key[key]
+        shape = lift.section.shape
+        known = {name: size for name, size in (sizes or {}).items() if hasattr(shape, name)}
+        if known:
+            try:
+                shape = type(shape).model_validate({**shape.model_dump(), **known})
+            except ValueError:
+                wanted = ", ".join(
+                    f"{name.replace('_', ' ')} {v:g} mm" for name, v in known.items()
+                )
+                raise InputError(str(key), wanted, "sizes that fit together") from None
+        changed = lift.section.model_copy(update={**(section or {}), "shape": shape})
+        found[key] = lift.model_copy(update={"section": changed})
+        if values:
+            found[key] = found[key].with_values(**values)
+    return replace_lifts(project, found)
 
 
 def _with_groups(project: Project, records: dict[LiftKey, LiftRecord]) -> dict[LiftKey, LiftRecord]:

@@ -1,0 +1,37 @@
+"""Lengths of the building as they are typed and shown: m, or ft."""
+
+from __future__ import annotations
+
+from fexro.core.quantities import (
+    Dimension,
+    UnitSystem,
+    format_number,
+    parse_quantity,
+)
+
+__all__ = ["FOOT", "read_metres", "write_metres"]
+
+FOOT = 0.3048  # m
+
+
+def write_metres(metres: float, system: UnitSystem, decimals: int = 3) -> str:
+    """Write a length given in m, in the units people see."""
+    if system is UnitSystem.SI:
+        number = format_number(metres, decimals).rstrip("0").rstrip(".")
+        return f"{number} m"
+    number = format_number(metres / FOOT, decimals).rstrip("0").rstrip(".")
+    return f"{number} ft"
+
+
+def read_metres(text: str, system: UnitSystem, where: str) -> float:
+    """Read a length typed in m or ft, or in any unit that is typed with it; returned in m.
+
+    Raises:
+        InputError: if it is no length.
+    """
+    plain = text.strip().replace("−", "-").replace("\u202f", "").replace("\u00a0", "")
+    try:
+        number = float(plain.replace(",", "."))
+    except ValueError:
+        return round(parse_quantity(text, Dimension.LENGTH, system, where) / 1e3, 6)
+    return round(number if system is UnitSystem.SI else number * FOOT, 6)

@@ -1,0 +1,254 @@
+"""Qt view for several lifts: what is changed in all of them at once, its effect shown before."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import partial
+from threading import Event
+
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+
+from fexro.core.errors import InputError
+from fexro.core.findings import State
+from fexro.core.members.check import check_lifts
+from fexro.core.members.lift import LiftResult
+from fexro.core.quantities import Dimension, format_quantity, parse_quantity
+from fexro.core.section.bars import parse_call_out, parse_ties
+from fexro.desktop.background import Background
+from fexro.desktop.document import Document
+from fexro.desktop.form import Form
+from fexro.desktop.text import Label
+from fexro.project.column import LiftKey
+from fexro.project.dependencies import affected
+from fexro.project.edits.lifts import change_lifts, inherit
+from fexro.project.project import Project
+from fexro.project.resolve import resolve_lift
+
+__all__ = ["Effect", "LiftsPanel"]
+
+SIZES = ("width", "depth", "diameter", "void_diameter", "wall", "leg")
+VARIOUS = "various"
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What a change would do: how many lifts, the worst of them and how many exceed, now and then.
+
+    Attributes:
+        lifts: that it changes.
+        before, after: the worst of them and its utilisation.
+        exceeded: how many exceed a limit before and after.
+    """
+
+    lifts: int
+    before: tuple[LiftKey, float]
+    after: tuple[LiftKey, float]
+    exceeded: tuple[int, int]
+
+    def __str__(self) -> str:
+        noun = "lift changes" if self.lifts == 1 else "lifts change"
+        (was, former), (now, ratio) = self.before, self.after
+        exceed = "exceeds" if self.exceeded[1] == 1 else "exceed"
+        return (
+            f"{self.lifts} {noun}. Worst {former:.2f} ({was}) before, {ratio:.2f} ({now}) after;"
+            f" {self.exceeded[1]} {exceed} a limit ({self.exceeded[0]} before)."
+        )
+
+
+def _worst(results: dict[LiftKey, LiftResult]) -> tuple[LiftKey, float]:
+    def ratio(key: LiftKey) -> float:
+        found = results[key].utilisation
+        return -1.0 if math.isnan(found) else found
+
+    key = max(results, key=ratio)
+    return key, results[key].utilisation
+
+
+def effect_of(before: Project, after: Project, _: Event) -> Iterator[Effect]:
+    """Yield what an edit would do to the lifts that it changes."""
+    keys = [key for key in after.by_key if key in affected(before, after)]
+    if not keys:
+        return
+    both = [
+        dict(zip(keys, check_lifts([resolve_lift(p, key) for key in keys]), strict=True))
+        for p in (before, after)
+    ]
+    was, now = ([r.state is State.EXCEEDED for r in results.values()] for results in both)
+    yield Effect(len(keys), _worst(both[0]), _worst(both[1]), (sum(was), sum(now)))
+
+
+class LiftsPanel(QFrame):
+    """The lifts that are selected; a change waits until it is applied or dropped."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.setObjectName("side")
+        self._document = document
+        self._keys: tuple[LiftKey, ...] = ()
+        self._changes: dict[str, object] = {}
+        self._after: Project | None = None
+        self._work: Background[Effect] = Background(self._show_effect, self)
+        self.headline, self.effect = Label(), Label()
+        self.headline.setProperty("role", "headline")
+        for label in (self.headline, self.effect):
+            label.setWordWrap(True)
+        self.form = Form(document.typing, 150, 90)
+        for name in SIZES:
+            caption = name.replace("_", " ").capitalize()
+            self.form.line(name, caption, self._length(name, caption))
+        self.form.line("cover", "Cover", self._length("cover", "Cover"))
+        self.form.line("bars", "Main bars", partial(self._call_out, "bars"))
+        self.form.line("ties", "Ties", partial(self._call_out, "ties"))
+        self.form.choice("concrete", "Concrete", partial(self._choose, "concrete"))
+        self.form.choice("steel", "Steel", partial(self._choose, "steel"))
+        self.apply, self.drop = QPushButton("Apply"), QPushButton("Drop")
+        self.drop.setProperty("role", "link")
+        self.apply.clicked.connect(self.take)
+        self.drop.clicked.connect(self.forget)
+        row = QHBoxLayout()
+        row.addWidget(self.apply)
+        row.addWidget(self.drop)
+        row.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(18, 16, 18, 8)
+        layout.setSpacing(8)
+        layout.addWidget(self.headline)
+        layout.addWidget(self.form)
+        layout.addWidget(self.effect)
+        layout.addLayout(row)
+        layout.addStretch(1)
+
+    def show_lifts(self, project: Project, keys: Sequence[LiftKey]) -> None:
+        """Show what lifts have in common; a change of others that waits is dropped."""
+        if tuple(keys) != self._keys:
+            self._changes = {}
+        self._keys = tuple(keys)
+        self._refresh(project)
+
+    def _refresh(self, project: Project) -> None:
+        lifts = [project.by_key[key] for key in self._keys]
+        groups = {g.name for key in self._keys if (g := project.group_by_key.get(key)) is not None}
+        named = f" Group {', '.join(sorted(groups))}." if groups else ""
+        self.headline.setText(f"{len(lifts)} lifts are selected.{named}")
+        system, shapes = project.basis.system, [lift.section.shape for lift in lifts]
+        for name in (*SIZES, "cover"):
+            found = {
+                getattr(shape, name, None) if name != "cover" else lift.section.cover
+                for shape, lift in zip(shapes, lifts, strict=True)
+            }
+            self._set_visible(name, found != {None})
+            self._show(
+                name, {format_quantity(v, Dimension.LENGTH, system) for v in found if v is not None}
+            )
+        for name in ("bars", "ties"):
+            self._show(name, {getattr(lift.section, name) for lift in lifts})
+        for name, grades in (("concrete", project.concretes), ("steel", project.steels)):
+            present = {getattr(lift, name) for lift in lifts}
+            wanted = self._changes.get(name)
+            offered = [("", VARIOUS)] if len(present) > 1 else []
+            offered += [(grade.name, grade.name) for grade in grades]
+            shown = (
+                wanted if isinstance(wanted, str) else present.pop() if len(present) == 1 else ""
+            )
+            self.form.show_choice(name, offered, shown)
+        waits = bool(self._changes)
+        self.apply.setEnabled(waits)
+        self.apply.setText(f"Apply to {len(lifts)} lifts")
+        self.drop.setVisible(waits)
+        if not waits:
+            self._work.cancel()
+            self._after = None
+            self.effect.setText("What is changed here is shown with its effect before it is taken.")
+
+    def _show(self, name: str, texts: set[str]) -> None:
+        field = self.form.fields[name]
+        waiting = self._changes.get(name)
+        if isinstance(waiting, float):
+            system = self._project.basis.system
+            text = format_quantity(waiting, Dimension.LENGTH, system)
+        elif waiting is not None:
+            text = str(waiting)
+        else:
+            text = texts.pop() if len(texts) == 1 else ""
+        self.form.show_text(name, text)
+        field.setPlaceholderText("" if text else VARIOUS)
+
+    def _set_visible(self, name: str, visible: bool) -> None:
+        self.form.set_visible(name, visible)
+
+    def _length(self, name: str, caption: str) -> Callable[[str], None]:
+        def commit(text: str) -> None:
+            if text.strip():
+                system = self._project.basis.system
+                self._wait(name, parse_quantity(text, Dimension.LENGTH, system, caption))
+
+        return commit
+
+    def _call_out(self, name: str, text: str) -> None:
+        cleaned = " ".join(text.split())
+        if cleaned:
+            own = {bar.name.upper(): bar.size() for bar in self._project.basis.bars.own}
+            parse = parse_call_out if name == "bars" else parse_ties
+            parse(cleaned, name, own)
+            self._wait(name, cleaned)
+
+    def _choose(self, name: str, grade: str) -> None:
+        if grade:
+            self._wait(name, grade)
+
+    def _wait(self, name: str, value: object) -> None:
+        """Let a change wait, and work out what all that wait would do."""
+        changes = {**self._changes, name: value}
+        after = self._changed(changes)
+        self._changes, self._after = changes, after
+        self._refresh(self._project)
+        self.effect.setText("Working out the effect …")
+        self._work.start(partial(effect_of, self._project, after))
+        if after.marks == self._project.marks:
+            self.forget()
+
+    def _changed(self, changes: dict[str, object]) -> Project:
+        return self._edit(changes)(self._project)
+
+    def _edit(self, changes: dict[str, object]) -> Callable[[Project], Project]:
+        return partial(
+            change_lifts,
+            keys=self._keys,
+            section={k: str(v) for k, v in changes.items() if k in ("bars", "ties")},
+            sizes={k: v for k, v in changes.items() if k in SIZES and isinstance(v, float)},
+            values={k: v for k, v in changes.items() if k in ("cover", "concrete", "steel")},
+        )
+
+    def _show_effect(self, effect: Effect) -> None:
+        self.effect.setText(str(effect))
+
+    def take(self) -> None:
+        """Make the change that waits, as one edit."""
+        if not self._document.typing.settle() or not self._changes:
+            return
+        changes, self._changes = self._changes, {}
+        names = ", ".join(name.replace("_", " ") for name in changes)
+        label = f"{names.capitalize()} of {len(self._keys)} lifts"
+        try:
+            self._document.edit(label, self._edit(changes))
+        except InputError as error:
+            self._changes = changes
+            self.form.refuse("lifts", error)
+
+    def forget(self) -> None:
+        """Drop the change that waits."""
+        self._changes = {}
+        self._refresh(self._project)
+
+    def put_back(self, field: str) -> None:
+        """Let the lifts have a value that they inherit."""
+        edit = partial(inherit, keys=self._keys, field=field)
+        self._document.edit(f"Inherited {field} of {len(self._keys)} lifts", edit)
+
+    @property
+    def _project(self) -> Project:
+        project = self._document.project
+        assert project is not None
+        return project
