@@ -134,7 +134,8 @@ class Driver:
 
     def run_a_command(self):
         names = ["schedule", "bench", "fit", "fit_demands", "pin", "other_bars", "hold", "light"]
-        names += ["dark", "copy_picture", "copy_numbers", "above", "below", "escape"]
+        names += ["dark", "copy_picture", "copy_numbers", "above", "below", "escape", "basis"]
+        names += ["alike", "copy_lift", "paste_lift", "copy_up", "copy_down", "group", "ungroup"]
         self.window.commands.actions[self.chance.choice(names)].trigger()
 
     def change_the_code(self):

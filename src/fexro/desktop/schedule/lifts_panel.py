@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import partial
 from threading import Event
 
+from pydantic import BaseModel
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from fexro.core.errors import InputError
@@ -18,7 +19,7 @@ from fexro.core.quantities import Dimension, format_quantity, parse_quantity
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.desktop.background import Background
 from fexro.desktop.document import Document
-from fexro.desktop.form import Form
+from fexro.desktop.form import Form, validated
 from fexro.desktop.text import Label
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
@@ -181,8 +182,16 @@ class LiftsPanel(QFrame):
     def _length(self, name: str, caption: str) -> Callable[[str], None]:
         def commit(text: str) -> None:
             if text.strip():
-                system = self._project.basis.system
-                self._wait(name, parse_quantity(text, Dimension.LENGTH, system, caption))
+                project = self._project
+                system = project.basis.system
+                value = parse_quantity(text, Dimension.LENGTH, system, caption)
+                wholes: set[BaseModel] = {project.basis.values} if name == "cover" else set()
+                if name != "cover":
+                    shapes = {project.by_key[key].section.shape for key in self._keys}
+                    wholes = {shape for shape in shapes if hasattr(shape, name)}
+                for whole in wholes:
+                    validated(whole, {name: value}, caption, text, system)
+                self._wait(name, value)
 
         return commit
 

@@ -64,6 +64,11 @@ def change_lifts(
     Raises:
         InputError: if one of them cannot be so; none is taken.
     """
+    for name, value in (values or {}).items():
+        try:
+            OwnValues.model_validate({name: value})
+        except ValueError:
+            raise InputError(name, str(value), "a value that lifts can have") from None
     found = {}
     for key in keys:
         lift = project.by_key[key]
