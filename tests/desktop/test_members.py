@@ -248,3 +248,19 @@ def test_lifts_are_grouped_and_parted(qtbot, window):
     assert "Group G1" in schedule_of(window).lifts.headline.text()
     pressed(qtbot, window, Qt.Key.Key_G, CONTROL | SHIFT)
     assert project_of(window).groups == ()
+
+
+def test_a_lift_shows_where_its_values_come_from(qtbot, window):
+    key = LiftKey("C3", "L1")
+    window.go(Place(lift=key))
+    section = bench_of(window).section
+    shown = {name: button.text() for name, button in section.origins.items()}
+    assert shown == {"cover": "C3", "concrete": "own ↺", "steel": "project"}
+    assert not section.origins["steel"].isEnabled()
+    qtbot.mouseClick(section.origins["concrete"], LEFT)
+    assert project_of(window).by_key[key].concrete == "C35"
+    assert section.origins["concrete"].text() == "project"
+    typed(qtbot, section.fields["cover"], "50")
+    assert section.origins["cover"].text() == "own ↺"
+    qtbot.mouseClick(section.origins["cover"], LEFT)
+    assert project_of(window).by_key[key].section.cover == 45.0

@@ -131,7 +131,7 @@ class BenchPage(QWidget):
         across.addWidget(self.checks)
         across.setStretchFactor(0, 1)
         across.setStretchFactor(1, 0)
-        across.setSizes([920, 360])
+        across.setSizes([950, 330])
         return across
 
     def layout_state(self) -> list[str]:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
+    QPushButton,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -33,10 +34,13 @@ from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_section, ring_path, write_length
 from fexro.desktop.fields import Field
 from fexro.desktop.form import validated
-from fexro.desktop.text import Label
+from fexro.desktop.text import Label, menu_text, tip_text
 from fexro.desktop.theme import current_theme, font
 from fexro.project.column import LiftKey, LiftModel
+from fexro.project.edits.lifts import inherit
+from fexro.project.project import Project
 from fexro.project.section import section_of
+from fexro.project.values import INHERITED
 
 __all__ = ["SectionPanel"]
 
@@ -161,12 +165,13 @@ class SectionPanel(QFrame):
         self._document = document
         self.drawing = _Drawing()
         self.fields: dict[str, Field | QComboBox] = {}
+        self.origins: dict[str, QPushButton] = {}
         self._kind: tuple[str, ...] = ()
         self._key: LiftKey | None = None
         self._lift: LiftModel | None = None
         self._grid = QGridLayout()
         self._grid.setColumnStretch(0, 1)
-        self._grid.setColumnMinimumWidth(1, 150)
+        self._grid.setColumnMinimumWidth(1, 118)
         self._grid.setVerticalSpacing(2)
         self._facts, self.reading, self.error = Label(), Label(), Label()
         for label, role in ((self._facts, "quiet"), (self.reading, "quiet"), (self.error, "error")):
@@ -219,6 +224,7 @@ class SectionPanel(QFrame):
             if widget is not None:
                 widget.deleteLater()
         self.fields.clear()
+        self.origins.clear()
         for name, label in SIZES.items():
             if hasattr(lift.section.shape, name):
                 self._add_line(name, label, self._edit_size(name, label))
@@ -252,6 +258,12 @@ class SectionPanel(QFrame):
         self._grid.addWidget(caption, row, 0)
         self._grid.addWidget(field, row, 1)
         self.fields[name] = field
+        if name in INHERITED:
+            origin = QPushButton()
+            origin.setProperty("role", "link")
+            origin.clicked.connect(partial(self._put_back, name))
+            self._grid.addWidget(origin, row, 2)
+            self.origins[name] = origin
 
     def _fill(self, lift: LiftModel, system: UnitSystem, *, anew: bool = True) -> None:
         if anew:
@@ -286,6 +298,21 @@ class SectionPanel(QFrame):
                     text = format_quantity(strength, Dimension.STRESS, system)
                     choice.addItem(f"{grade}, {text}", grade)
             choice.setCurrentIndex(choice.findData(getattr(lift, name)))
+
+        assert self._key is not None
+        for name, button in self.origins.items():
+            _show_origin(button, project, self._key, name)
+
+    def _put_back(self, name: str, _: bool = False) -> None:
+        """Let the lift have a value that it inherits, where it has its own."""
+        project = self._document.project
+        if project is None or self._key is None or project.origin(self._key, name) != "lift":
+            return
+        try:
+            edit = partial(inherit, keys=[self._key], field=name)
+            self._document.edit(f"Inherited {name} of {self._key}", edit)
+        except InputError as error:
+            self._tell_refusal(name, name.capitalize(), error)
 
     def _tell_reading(self, label: str, reading: str) -> None:
         self.reading.setText(f"{label} is read as {reading}." if reading else "")
@@ -359,3 +386,21 @@ class SectionPanel(QFrame):
 
 def _length(value: float, system: UnitSystem) -> str:
     return format_quantity(value, Dimension.LENGTH, system)
+
+
+def _show_origin(button: QPushButton, project: Project, key: LiftKey, name: str) -> None:
+    """Show what a lift has a value from; its own can be put back."""
+    origin = project.origin(key, name)
+    inherited = getattr(
+        project.inherited(project.mark_by_name[key.mark], project.record_by_key[key]), name
+    )
+    words = {
+        "lift": ("own ↺", f"The lift's own. Click to put it back to what it inherits: {inherited}"),
+        "mark": (key.mark, f"Inherited from mark {key.mark}"),
+        "storey": (key.storey, f"Inherited from storey {key.storey}"),
+        "project": ("project", "Inherited from the project's basis"),
+    }
+    text, tip = words[origin]
+    button.setText(menu_text(text))
+    button.setToolTip(tip_text(tip))
+    button.setEnabled(origin == "lift")
