@@ -382,3 +382,19 @@ def test_projects_are_converted_between_kinds_and_versions(tmp_path):
     assert command("convert", "demo", str(container), "--force").returncode == 0
     assert read_project(container).combinations[6].not_for == ()
     assert "ending in .fexro" in command("convert", "demo", str(tmp_path / "c.txt")).stderr
+
+
+def test_members_go_out_as_a_table_and_come_in_again(tmp_path):
+    table, project = tmp_path / "members.xlsx", tmp_path / "b.fexro"
+    assert command("members", "export", "demo", str(table)).returncode == 0
+    assert "which is there" in command("members", "export", "demo", str(table)).stderr
+    done = command("members", "import", "demo", str(table), str(project))
+    assert (done.returncode, done.stdout) == (0, "0 lifts are new or changed.\n")
+    assert read_project(project) == tarnholm_archive()
+    wrong = tmp_path / "wrong.csv"
+    wrong.write_text("Mark;Storey;Main bars\nC2;L1;16 D28\nC2;L9;8 D25\nC1;L1;4 Q7\n")
+    done = command("members", "import", "demo", str(wrong), str(tmp_path / "c.fexro"))
+    assert done.returncode == 2
+    assert "wrong.csv, row 3: storey: found “L9”" in done.stderr
+    assert "wrong.csv, row 4: " in done.stderr
+    assert not (tmp_path / "c.fexro").exists()

@@ -269,6 +269,56 @@ def convert(
     write_project(_load(source), target)
 
 
+members = typer.Typer(help="Members as a table: CSV or XLSX out, CSV, XLSX or ODS in.")
+app.add_typer(members, name="members")
+
+
+@members.command("export")
+def export_members(
+    file: File,
+    target: Annotated[Path, typer.Argument(metavar="OUT", help="The table: .csv or .xlsx.")],
+    force: Annotated[bool, typer.Option(help="Replace a file that is there.")] = False,
+) -> None:
+    """Write every lift of a project, a row each, with its utilisation."""
+    from fexro.core.errors import InputError
+    from fexro.exchange.members import member_rows
+    from fexro.exchange.spreadsheets import write_table
+
+    if target.exists() and not force:
+        raise InputError("OUT", f"{target}, which is there", "a new file, or --force")
+    project = _load(file)
+    results = _check_with_progress(project, os.cpu_count() or 1)
+    write_table(target, member_rows(project, results), "Members")
+
+
+@members.command("import")
+def import_members(
+    file: File,
+    table: Annotated[Path, typer.Argument(help="The table: .csv, .xlsx or .ods.")],
+    target: Annotated[Path, typer.Argument(metavar="OUT", help="The project file to write.")],
+    force: Annotated[bool, typer.Option(help="Replace a file that is there.")] = False,
+) -> None:
+    """Take lifts from a table into a project; where a row does not fit, nothing is taken.
+
+    Ends with 2 if a row does not fit; all of those are listed.
+    """
+    from fexro.core.errors import InputError
+    from fexro.exchange.members import take_members
+    from fexro.exchange.spreadsheets import read_table
+    from fexro.project.file import write_project
+
+    if target.exists() and not force:
+        raise InputError("OUT", f"{target}, which is there", "a new file, or --force")
+    taken = take_members(_load(file), read_table(table))
+    for number, reason in taken.problems:
+        typer.echo(f"{table.name}, row {number}: {reason}", err=True)
+    if taken.project is None:
+        raise typer.Exit(EXIT_REFUSED)
+    write_project(taken.project, target)
+    noun = "lift is" if taken.lifts == 1 else "lifts are"
+    typer.echo(f"{taken.lifts} {noun} new or changed.")
+
+
 @contextmanager
 def _progress(label: str, total: int) -> Iterator[Callable[[int], None]]:
     """Show a progress bar on standard error where somebody looks on; yield what advances it."""
