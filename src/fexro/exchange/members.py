@@ -21,6 +21,7 @@ from fexro.project.values import OwnValues
 
 __all__ = [
     "COLUMNS",
+    "SIZES",
     "Column",
     "Taken",
     "column_title",
@@ -55,6 +56,9 @@ class Column:
 COLUMNS = (
     Column("mark", "Mark"),
     Column("storey", "Storey"),
+    Column("utilisation", "Utilisation", Dimension.RATIO, taken=False),
+    Column("state", "State", taken=False),
+    Column("governs", "Governs", taken=False),
     Column("shape", "Shape"),
     *(Column(name, name.replace("_", " ").capitalize(), Dimension.LENGTH) for name in SIZES),
     Column("bars", "Main bars"),
@@ -63,9 +67,6 @@ COLUMNS = (
     Column("concrete", "Concrete"),
     Column("steel", "Steel"),
     Column("group", "Group", taken=False),
-    Column("utilisation", "Utilisation", Dimension.RATIO, taken=False),
-    Column("governs", "Governs", taken=False),
-    Column("state", "State", taken=False),
 )
 
 

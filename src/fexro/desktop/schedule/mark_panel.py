@@ -12,7 +12,7 @@ from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, parse_quantity
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, command_row
-from fexro.desktop.schedule.lengths import read_metres, write_metres
+from fexro.desktop.lengths import read_metres, write_metres
 from fexro.desktop.schedule.own_values import OwnValuesForm
 from fexro.desktop.text import Label
 from fexro.project.edits.marks import change_mark, place_marks

@@ -27,7 +27,8 @@ FOOT = 0.3048
 class Cell:
     """What one cell shows: the lift, its section, its result once there is one.
 
-    Without a result it is `checking`, or it is not checked.
+    Without a result it is `checking`, or it is not checked. `group` is the name of the group it is
+    in, if any.
     """
 
     key: LiftKey
@@ -35,6 +36,7 @@ class Cell:
     section: Section
     result: LiftResult | None
     checking: bool
+    group: str = ""
 
 
 class ScheduleModel(QAbstractTableModel):
@@ -81,13 +83,10 @@ class ScheduleModel(QAbstractTableModel):
             return None
         result = self.document.results.get(key)
         if role == CELL:
-            return Cell(
-                key,
-                lift,
-                section_of(lift.section, project.basis.bars.own),
-                result,
-                self.document.busy,
-            )
+            group = project.group_by_key.get(key)
+            section = section_of(lift.section, project.basis.bars.own)
+            name = "" if group is None else group.name
+            return Cell(key, lift, section, result, self.document.busy, name)
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             if result is None:
                 return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFrame, QVBoxLayout
 from fexro.core.quantities import UnitSystem
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, command_row
-from fexro.desktop.schedule.lengths import read_metres, write_metres
+from fexro.desktop.lengths import read_metres, write_metres
 from fexro.desktop.schedule.own_values import OwnValuesForm
 from fexro.desktop.text import Label
 from fexro.project.edits.storeys import change_storey, set_storey_values

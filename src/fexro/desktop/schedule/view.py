@@ -111,6 +111,9 @@ class _CellDelegate(QStyledItemDelegate):
         painter.setFont(font(10))
         painter.setPen(QColor(theme.secondary))
         _text(painter, QRectF(left, top + 1, right - left, 14), cell.lift.section.ties)
+        if cell.group:
+            painter.setPen(QColor(theme.capacity))
+            _text(painter, QRectF(left, top + 16, right - left, 14), cell.group)
         self._paint_answer(painter, cell, area, theme)
 
     def _paint_answer(self, painter: QPainter, cell: Cell, area: QRectF, theme: Theme) -> None:

@@ -51,6 +51,7 @@ __all__ = ["Window"]
 # Groups of the menu, from top to bottom; stages put their commands into them.
 GROUPS = (
     "save",
+    "tables",
     "history",
     "adding",
     "members",

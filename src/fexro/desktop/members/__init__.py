@@ -1,0 +1,1 @@
+"""Members as a plan and as a table."""

@@ -1,0 +1,89 @@
+"""The members as a stage of the window."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property
+
+from fexro.desktop.document import Document
+from fexro.desktop.members.page import MembersPage
+from fexro.desktop.shell.commands import Command
+from fexro.desktop.shell.stages import Place, Shell, Stage
+
+__all__ = ["MembersStage"]
+
+
+class MembersStage(Stage):
+    """Where members stand in plan, and all of them as a table."""
+
+    key, title, keys = "members", "Members", "Ctrl+2"
+
+    def __init__(self, document: Document, shell: Shell) -> None:
+        self._document, self._shell = document, shell
+
+    @cached_property
+    def page(self) -> MembersPage:
+        """Plan and table; a lift that is opened there is gone to."""
+        page = MembersPage(self._document)
+        page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
+        return page
+
+    def go_to(self, place: Place) -> bool:
+        """Show the members themselves; a lift is shown elsewhere."""
+        return place.stage == self.key
+
+    def shown(self) -> None:
+        """Let the keys move in what is in front."""
+        self.page.refresh()
+        self.page.front().setFocus()
+
+    def unsettled(self) -> int:
+        """Return how many marks have no lift or no place in plan."""
+        project = self._document.project
+        if project is None:
+            return 0
+        return sum(not mark.lifts or mark.place is None for mark in project.marks)
+
+    def restyle(self) -> None:
+        """Take the colours of the theme."""
+        self.page.update()
+
+    def state(self) -> list[str]:
+        """Return which view is in front and which columns are shown."""
+        return self.page.layout_state()
+
+    def restore(self, state: object) -> None:
+        """Take back what was remembered."""
+        self.page.restore_layout(state)
+
+    def commands(self) -> Sequence[Command]:
+        """Return what can be done with members as a table."""
+
+        def here() -> bool:
+            return self._document.project is not None
+
+        return [
+            Command("members_plan", "Members in plan", self._plan, "", here, "going"),
+            Command("members_table", "Members as a table", self._table, "", here, "going"),
+            Command(
+                "import_members", "Take members from a table…", self._import, "", here, "tables"
+            ),
+            Command(
+                "export_members", "Write members as a table…", self._export, "", here, "tables"
+            ),
+        ]
+
+    def _plan(self) -> None:
+        self._shell.go(Place(self.key))
+        self.page.show_view(0)
+
+    def _table(self) -> None:
+        self._shell.go(Place(self.key))
+        self.page.show_view(1)
+
+    def _import(self) -> None:
+        self._table()
+        self.page.table.ask_import()
+
+    def _export(self) -> None:
+        self.page.table.ask_export()
