@@ -4,8 +4,13 @@ from __future__ import annotations
 
 import json
 
+import numpy as np
+
 from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.column import LiftKey, Mark
 from fexro.project.file import project_text
+from fexro.project.forces import Forces
+from fexro.project.storey import Storey
 
 
 def demo_data():
@@ -23,3 +28,34 @@ def rows_of(project, key):
 def with_rows(project, key, rows):
     """The project with other factored forces on a lift."""
     return project.changed(factored_forces=project.factored_forces.with_rows({key: rows}))
+
+
+def tower(storeys=60, marks=80, combinations=2):
+    """A tower of the demo's lifts: loads grow downwards, each mark carries its share."""
+    demo = tarnholm_archive()
+    names = demo.factored_forces.columns[:combinations]
+    levels = [Storey(name=f"L{n}", level=3.5 * n, height=3.5) for n in range(storeys, 0, -1)]
+    made, members, forces = [], [], []
+    for number in range(marks):
+        source = demo.marks[number % len(demo.marks)]
+        lifts = []
+        for place, storey in enumerate(levels):
+            floor = min(place * len(demo.storeys) // storeys, len(demo.storeys) - 1)
+            lifts.append(source.lifts[floor].model_copy(update={"storey": storey.name}))
+            members.append(LiftKey(f"K{number + 1}", storey.name))
+            known, _ = demo.factored_forces.of_member(
+                LiftKey(source.name, demo.storeys[floor].name)
+            )
+            forces.append(
+                (0.6 + 0.5 * (number % 7) / 7 + 0.1 * place / storeys) * known[:, :combinations]
+            )
+        place = (6.0 * (number % 10), 6.0 * (number // 10))
+        made.append(Mark(name=f"K{number + 1}", lifts=tuple(lifts), place=place))
+    return demo.changed(
+        name="A tower",
+        storeys=tuple(levels),
+        marks=tuple(made),
+        grid=(),
+        combinations=tuple(c for c in demo.combinations if c.name in names),
+        factored_forces=Forces(tuple(members), tuple(names), np.array(forces)),
+    )

@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+from PyQt6.QtGui import QColor, QImage
 
+from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import summary_of
 from fexro.core.quantities import UnitSystem, format_number
 from fexro.core.section.layout import Section
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import write_length
+from fexro.desktop.schedule.filters import EVERYTHING, Sought
 from fexro.desktop.text import tip_text
+from fexro.desktop.theme import Theme, mixed
 from fexro.project.column import LiftKey, LiftModel
 from fexro.project.section import section_of, shape_of
 
 __all__ = ["CELL", "Cell", "ScheduleModel"]
 
 CELL = Qt.ItemDataRole.UserRole
-FOOT = 0.3048
+FOOT, CLOSE = 0.3048, 0.95
 
 
 @dataclass(frozen=True)
@@ -28,7 +33,7 @@ class Cell:
     """What one cell shows: the lift, its section, its result once there is one.
 
     Without a result it is `checking`, or it is not checked. `group` is the name of the group it is
-    in, if any.
+    in, if any; what is not `sought` is drawn faintly.
     """
 
     key: LiftKey
@@ -37,6 +42,7 @@ class Cell:
     result: LiftResult | None
     checking: bool
     group: str = ""
+    sought: bool = True
 
 
 class ScheduleModel(QAbstractTableModel):
@@ -45,6 +51,7 @@ class ScheduleModel(QAbstractTableModel):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
+        self.sought = EVERYTHING
         self._rows: dict[str, int] = {}
         self._columns: dict[str, int] = {}
         self._reset()
@@ -86,7 +93,8 @@ class ScheduleModel(QAbstractTableModel):
             group = project.group_by_key.get(key)
             section = section_of(lift.section, project.basis.bars.own)
             name = "" if group is None else group.name
-            return Cell(key, lift, section, result, self.document.busy, name)
+            sought = self.sought.finds(project, key, result)
+            return Cell(key, lift, section, result, self.document.busy, name, sought)
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             if result is None:
                 return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")
@@ -111,6 +119,42 @@ class ScheduleModel(QAbstractTableModel):
             return mark.name, labels.pop() if len(labels) == 1 else "sections vary"
         storey = project.storeys[section]
         return storey.name, f"{_level(storey.level, system)}\n{_height(storey.height, system)}"
+
+    def heat(self, theme: Theme) -> tuple[QImage, list[tuple[int, int]]]:
+        """Return a pixel a cell, coloured by utilisation, and the cells that exceed a limit."""
+        project, results = self.document.project, self.document.results
+        assert project is not None
+        image = QImage(
+            max(self.columnCount(), 1), max(self.rowCount(), 1), QImage.Format.Format_RGB32
+        )
+        image.fill(QColor(theme.paper))
+        ramp = [mixed(theme.track, theme.satisfied, i / 20).rgb() for i in range(21)]
+        exceeded_colour, faint = QColor(theme.exceeded).rgb(), QColor(theme.track).rgb()
+        attention, unchecked = QColor(theme.attention).rgb(), QColor(theme.unchecked).rgb()
+        exceeded = []
+        for key in project.by_key:
+            row, column, result = self._rows[key.storey], self._columns[key.mark], results.get(key)
+            if not self.sought.finds(project, key, result):
+                image.setPixel(column, row, faint)
+            elif result is None or math.isnan(result.utilisation):
+                image.setPixel(column, row, unchecked)
+            elif result.state is State.EXCEEDED:
+                image.setPixel(column, row, exceeded_colour)
+                exceeded.append((row, column))
+            elif result.utilisation > CLOSE:
+                image.setPixel(column, row, attention)
+            else:
+                image.setPixel(column, row, ramp[round(20 * max(result.utilisation, 0.0))])
+        return image, exceeded
+
+    def seek(self, sought: Sought) -> int:
+        """Draw what is not sought faintly; return how many lifts are found."""
+        self.sought = sought
+        project, results = self.document.project, self.document.results
+        if project is None:
+            return 0
+        self._touched(frozenset())
+        return sum(sought.finds(project, key, results.get(key)) for key in project.by_key)
 
     def _reset(self) -> None:
         self.beginResetModel()

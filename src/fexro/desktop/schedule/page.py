@@ -6,8 +6,10 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from fexro.desktop.document import Document
+from fexro.desktop.schedule.filters import FilterBar
 from fexro.desktop.schedule.lifts_panel import LiftsPanel
 from fexro.desktop.schedule.mark_panel import MarkPanel
+from fexro.desktop.schedule.model import ScheduleModel
 from fexro.desktop.schedule.storey_panel import StoreyPanel
 from fexro.desktop.schedule.view import ScheduleView
 from fexro.desktop.schedule.worst_first import WorstFirst
@@ -50,7 +52,7 @@ class SchedulePage(QWidget):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.setObjectName("page")
-        self._document = document
+        self._document, self._seeking = document, False
         self.view, self.empty = ScheduleView(document), _Empty()
         self.side, self.lifts = WorstFirst(document), LiftsPanel(document)
         self.storey, self.mark = StoreyPanel(document), MarkPanel(document)
@@ -60,10 +62,15 @@ class SchedulePage(QWidget):
         for panel in (self.side, self.lifts, self.storey, self.mark):
             self.beside.addWidget(panel)
         self.beside.setFixedWidth(SIDE_WIDTH)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addWidget(self.table, 1)
+        self.filters = FilterBar()
+        self.filters.changed.connect(self._seek)
+        layout, left = QHBoxLayout(self), QVBoxLayout()
+        for box in (layout, left):
+            box.setContentsMargins(0, 0, 0, 0)
+            box.setSpacing(0)
+        left.addWidget(self.filters)
+        left.addWidget(self.table, 1)
+        layout.addLayout(left, 1)
         layout.addWidget(self.beside)
         self.view.opened.connect(self.opened)
         self.side.opened.connect(self.opened)
@@ -75,6 +82,22 @@ class SchedulePage(QWidget):
         document.opened.connect(self.show_selected)
         document.edited.connect(lambda _: self.show_selected())
 
+    def seek(self) -> None:
+        """Open the row of what is sought, or close it and show all."""
+        self._seeking = not self._seeking
+        self.filters.setVisible(self._seeking)
+        if self._seeking:
+            self.filters.marks.setFocus()
+        else:
+            self.filters.clear()
+
+    def _seek(self) -> None:
+        project = self._document.project
+        if project is not None:
+            model = self.view.model()
+            assert isinstance(model, ScheduleModel)
+            self.filters.show_count(model.seek(self.filters.sought()), len(project.by_key))
+
     def show_selected(self) -> None:
         """Show what is selected: a storey, a mark, several lifts; else the worst lifts."""
         project = self._document.project
@@ -83,6 +106,8 @@ class SchedulePage(QWidget):
         stands = bool(project.storeys and project.marks)
         self.table.setCurrentWidget(self.view if stands else self.empty)
         self.beside.setVisible(stands)
+        self.filters.setVisible(stands and self._seeking)
+        self.filters.show_project(project)
         if not stands:
             first = not project.storeys
             self.empty.hint.setText(

@@ -59,7 +59,18 @@ class ScheduleStage(Stage):
 
     def commands(self) -> Sequence[Command]:
         """Return what makes a building."""
-        return self._editing.commands()
+
+        def here() -> bool:
+            return self._document.project is not None and self._shell.shows(self)
+
+        view = partial(Command, enabled=here, group="going")
+        return [
+            *self._editing.commands(),
+            view("seek", "Seek in the schedule", lambda: self.page.seek(), "Ctrl+F"),
+            view("zoom_in", "Larger cells", lambda: self.page.view.zoom(1.3), "Ctrl++"),
+            view("zoom_out", "Smaller cells", lambda: self.page.view.zoom(1 / 1.3), "Ctrl+-"),
+            view("fit_cells", "Fit the cells", lambda: self.page.view.fit_cells(), "Ctrl+8"),
+        ]
 
     def go_to(self, place: Place) -> bool:
         """Show the schedule itself; a lift is shown elsewhere."""

@@ -21,11 +21,14 @@ from PyQt6.QtGui import (
     QColor,
     QFontMetrics,
     QGuiApplication,
+    QImage,
     QMouseEvent,
     QPainter,
+    QPaintEvent,
     QPen,
     QPixmap,
     QResizeEvent,
+    QWheelEvent,
 )
 from PyQt6.QtWidgets import (
     QAbstractItemView,
@@ -50,6 +53,10 @@ __all__ = ["ScheduleView"]
 
 CELL_SIZE, LARGEST_CELL = QSize(132, 104), QSize(190, 136)
 MARK_HEIGHT, STOREY_WIDTH = 36, 78
+DRAWN, SHORT = QSize(104, 84), QSize(24, 18)  # least cells with a section, with a glyph
+LEAST, ZOOM_STEP = QSize(8, 6), 1.15
+NUMBERS = 40  # px, of a cell from which its utilisation has room
+FAINT = 0.22  # opacity of what is not sought
 THUMBNAILS = 1024  # sections whose drawings are kept
 EDGE = 2  # px around a drawing, for its lines
 
@@ -69,12 +76,14 @@ class _CellDelegate(QStyledItemDelegate):
         painter.save()
         selected = bool(option.state & QStyle.StateFlag.State_Selected)
         if cell is not None:
+            painter.setOpacity(1.0 if cell.sought else FAINT)
             exceeded = cell.result is not None and cell.result.state is State.EXCEEDED
             if selected:
                 painter.fillRect(area, QColor(theme.panel))
             elif exceeded:
                 painter.fillRect(area, QColor(theme.exceeded_wash))
             self._paint_lift(painter, cell, area, theme)
+            painter.setOpacity(1.0)
         painter.setPen(QPen(QColor(theme.hairline), 1))
         painter.drawLine(area.topRight(), area.bottomRight())
         painter.setPen(QPen(QColor(theme.secondary), 1))
@@ -148,6 +157,18 @@ class _CellDelegate(QStyledItemDelegate):
         paint_bar(painter, check.ratio, colour, bar, theme)
 
 
+@lru_cache(maxsize=64)
+def _glyph(state: State, size: float, ratio: float, theme: Theme) -> QPixmap:
+    """Return the glyph of a state as a picture, px of the screen."""
+    picture = QPixmap(math.ceil(size * ratio), math.ceil(size * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    paint_glyph(painter, state, QPointF(size / 2, size / 2), size, theme)
+    painter.end()
+    return picture
+
+
 @lru_cache(maxsize=THUMBNAILS)
 def _thumbnail(
     section: Section, length: float, width: float, height: float, ratio: float, theme: Theme
@@ -193,6 +214,7 @@ class _Header(QHeaderView):
         super().__init__(orientation, parent)
         self.setSectionsClickable(True)
         self.setHighlightSections(False)
+        self.setMinimumSectionSize(1)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
 
@@ -200,6 +222,27 @@ class _Header(QHeaderView):
         if self.orientation() == Qt.Orientation.Horizontal:
             return QSize(0, MARK_HEIGHT)
         return QSize(STOREY_WIDTH, 0)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the sections, or only every few names where these are narrow."""
+        across = self.orientation() == Qt.Orientation.Horizontal
+        size, needed = self.defaultSectionSize(), 30 if across else 14
+        model, viewport = self.model(), self.viewport()
+        if size >= needed or model is None or viewport is None:
+            super().paintEvent(event)
+            return
+        theme, painter = current_theme(), QPainter(viewport)
+        painter.fillRect(viewport.rect(), QColor(theme.paper))
+        painter.setFont(font(10))
+        painter.setPen(QColor(theme.secondary))
+        for number in range(0, self.count(), math.ceil(needed / size)):
+            name, _ = model.headerData(number, self.orientation())
+            at = self.sectionViewportPosition(number)
+            if across:
+                painter.drawText(QPointF(at + 1, MARK_HEIGHT - 8), name)
+            else:
+                painter.drawText(QPointF(12, at + min(size, 12)), name)
+        painter.end()
 
     def paintSection(self, painter: QPainter | None, rect: QRect, logicalIndex: int) -> None:
         model = self.model()
@@ -224,6 +267,10 @@ class _Header(QHeaderView):
             painter.drawLine(area.topRight(), area.bottomRight())
         else:
             level, height = description.split("\n")
+            if area.height() < 60:
+                _text(painter, QRectF(area.left() + 12, area.top(), 60, area.height()), name)
+                painter.restore()
+                return
             _text(painter, QRectF(area.left() + 12, area.top() + 8, 60, 18), name)
             painter.setFont(font(10))
             painter.setPen(QColor(theme.secondary))
@@ -246,7 +293,12 @@ class ScheduleView(QTableView):
         self.setAccessibleName("Column schedule")
         self._document = document
         self._by_head = ""
+        self._zoomed: QSize | None = None
+        self._heat: tuple[QImage, list[tuple[int, int]]] | None = None
+        self._heat_theme: Theme | None = None
         self._model = ScheduleModel(document)
+        self._model.dataChanged.connect(self._cool)
+        self._model.modelReset.connect(self._cool)
         self._delegate = _CellDelegate()
         self.setModel(self._model)
         self.setItemDelegate(self._delegate)
@@ -355,7 +407,138 @@ class ScheduleView(QTableView):
         super().resizeEvent(event)
         self._spread()
 
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Zoom about the pointer while Ctrl is held."""
+        assert event is not None
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.zoom(ZOOM_STEP ** (event.angleDelta().y() / 120), event.position())
+            event.accept()
+        else:
+            super().wheelEvent(event)
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        """Make cells larger or smaller; what is under a place of the view stays there."""
+        across, down = self.horizontalHeader(), self.verticalHeader()
+        assert across is not None
+        assert down is not None
+        wide, high = across.defaultSectionSize(), down.defaultSectionSize()
+        width = min(max(round(wide * factor), LEAST.width()), LARGEST_CELL.width())
+        height = min(max(round(high * factor), LEAST.height()), LARGEST_CELL.height())
+        self._zoomed = QSize(width, height)
+        bars = (self.horizontalScrollBar(), self.verticalScrollBar())
+        viewport = self.viewport()
+        assert viewport is not None
+        centre = QPointF(viewport.rect().center()) if at is None else at
+        held = [
+            0.0 if bar is None else bar.value() + offset
+            for bar, offset in zip(bars, (centre.x(), centre.y()), strict=True)
+        ]
+        across.setDefaultSectionSize(width)
+        down.setDefaultSectionSize(height)
+        self.updateGeometries()
+        for bar, place, share, offset in (
+            (bars[0], held[0], width / wide, centre.x()),
+            (bars[1], held[1], height / high, centre.y()),
+        ):
+            if bar is not None:
+                bar.setValue(round(place * share - offset))
+        viewport.update()
+
+    def fit_cells(self) -> None:
+        """Let the cells use the room there is again."""
+        self._zoomed = None
+        self._spread()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint sections; glyphs where they have no room; a heat map where those have none."""
+        across, down = self.horizontalHeader(), self.verticalHeader()
+        assert across is not None
+        assert down is not None
+        size = QSize(across.defaultSectionSize(), down.defaultSectionSize())
+        if size.width() >= DRAWN.width() and size.height() >= DRAWN.height():
+            super().paintEvent(event)
+        elif size.width() >= SHORT.width() and size.height() >= SHORT.height():
+            self._paint_short(size)
+        else:
+            self._paint_heat(size)
+
+    def _paint_short(self, size: QSize) -> None:
+        """Paint glyphs and utilisations of what is seen, all in one go."""
+        project, viewport = self._document.project, self.viewport()
+        if project is None or viewport is None:
+            return
+        theme, results = current_theme(), self._document.results
+        painter = QPainter(viewport)
+        wide, high = size.width(), size.height()
+        left, top = self.horizontalOffset(), self.verticalOffset()
+        columns = range(
+            left // wide, min((left + viewport.width()) // wide + 1, len(project.marks))
+        )
+        rows = range(top // high, min((top + viewport.height()) // high + 1, len(project.storeys)))
+        selection = self.selectionModel()
+        chosen = (
+            {(i.row(), i.column()) for i in selection.selectedIndexes()} if selection else set()
+        )
+        side, ratio = min(10.0, high - 6.0), viewport.devicePixelRatioF()
+        painter.setFont(font(11))
+        sought, plain = self._model.sought, QColor(theme.ink)
+        for row in rows:
+            storey, y = project.storeys[row].name, row * high - top
+            for column in columns:
+                key, x = LiftKey(project.marks[column].name, storey), column * wide - left
+                if (row, column) in chosen:
+                    painter.fillRect(x, y, wide, high, QColor(theme.panel))
+                if key not in project.by_key:
+                    continue
+                result = results.get(key)
+                state = State.NOT_CHECKED if result is None else result.state
+                painter.setOpacity(1.0 if sought.finds(project, key, result) else FAINT)
+                middle = y + (high - side) / 2
+                painter.drawPixmap(QPointF(x + 4, middle), _glyph(state, side, ratio, theme))
+                if wide > NUMBERS and result is not None and not math.isnan(result.utilisation):
+                    colour = QColor(theme.exceeded) if state is State.EXCEEDED else plain
+                    painter.setPen(colour)
+                    baseline = QPointF(x + side + 9, y + high / 2 + 4)
+                    painter.drawText(baseline, f"{result.utilisation:.2f}")
+        painter.setOpacity(1.0)
+        painter.setPen(QPen(QColor(theme.hairline), 1))
+        right, bottom = columns.stop * wide - left, rows.stop * high - top
+        for row in rows:
+            painter.drawLine(0, (row + 1) * high - top, right, (row + 1) * high - top)
+        for column in columns:
+            painter.drawLine((column + 1) * wide - left, 0, (column + 1) * wide - left, bottom)
+        index = self.currentIndex()
+        if index.isValid():
+            painter.setPen(QPen(QColor(theme.capacity), 2))
+            painter.drawRect(self.visualRect(index).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def _paint_heat(self, size: QSize) -> None:
+        """Paint the whole building at once, a colour a lift, those that exceed slashed."""
+        theme = current_theme()
+        if self._heat is None or self._heat_theme is not theme:
+            self._heat, self._heat_theme = self._model.heat(theme), theme
+        viewport, (image, exceeded) = self.viewport(), self._heat
+        painter = QPainter(viewport)
+        left, top = -self.horizontalOffset(), -self.verticalOffset()
+        width, height = image.width() * size.width(), image.height() * size.height()
+        painter.drawImage(QRect(left, top, width, height), image)
+        painter.setPen(QPen(QColor(theme.panel), 1.2))
+        for row, column in exceeded:
+            x, y = left + column * size.width(), top + row * size.height()
+            painter.drawLine(x + 1, y + size.height() - 2, x + size.width() - 2, y + 1)
+        index = self.currentIndex()
+        if index.isValid():
+            painter.setPen(QPen(QColor(theme.ink), 1.5))
+            painter.drawRect(self.visualRect(index))
+        painter.end()
+
+    def _cool(self) -> None:
+        self._heat = None
+
     def _spread(self) -> None:
+        if self._zoomed is not None:
+            return
         viewport = self.viewport()
         assert viewport is not None
         for header, count, room, least, largest in (
