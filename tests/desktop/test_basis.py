@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
 
 from fexro.desktop.shell.stages import Place
+from fexro.desktop.shell.window import Window
 from fexro.project.column import LiftKey
 
 C1L1 = LiftKey("C1", "L1")
+CONTROL_SHIFT = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
 
 
 def basis_of(window):
@@ -151,3 +154,30 @@ def test_lifts_that_differ_are_gone_to_and_put_back(qtbot, window):
     assert differences.backs == {}
     document.undo()
     assert list(differences.backs) == ["concrete"]
+
+
+def test_several_windows_have_projects_of_their_own(qtbot, window):
+    before = set(QApplication.topLevelWidgets())
+    pressed(qtbot, window, Qt.Key.Key_N, CONTROL_SHIFT)
+    (other,) = [
+        w
+        for w in QApplication.topLevelWidgets()
+        if isinstance(w, Window) and w is not window and w not in before
+    ]
+    qtbot.addWidget(other)
+    other.commands.actions["new"].trigger()
+    assert window.document.project.name == "Tarnholm Archive"
+    assert other.document.project.name == "New project"
+    other.close()
+    assert window.isVisible()
+
+
+def test_the_last_project_is_opened_again(qtbot, window, tmp_path):
+    path = tmp_path / "a.fexro"
+    window.document.save(path)
+    window.files._remember(path)
+    window.commands.actions["close"].trigger()
+    window.commands.refresh()
+    window.commands.actions["reopen"].trigger()
+    qtbot.waitUntil(lambda: window.document.project is not None, timeout=10_000)
+    assert window.document.path == path

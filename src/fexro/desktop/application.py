@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from functools import partial
 from pathlib import Path
 from types import TracebackType
 
@@ -21,6 +22,8 @@ from fexro.project.storage import FileState
 
 __all__ = ["make_application", "make_window", "report_failures", "run"]
 
+BESIDE = 32  # px by which a further window is off the one it was opened from
+
 
 def make_application() -> QApplication:
     """Return the application with its style and type."""
@@ -38,14 +41,38 @@ def make_application() -> QApplication:
 
 def make_window(document: Document, settings: QSettings) -> Window:
     """Return a window of the application with all its stages."""
-    return Window(document, settings, make_stages)
+    window = Window(document, settings, make_stages)
+    _windows.append(window)
+    window.left.connect(partial(_forget, window))
+    window.another.connect(partial(_open_another, window, settings))
+    return window
+
+
+# Those that are open: each has a project of its own.
+_windows: list[Window] = []
+
+
+def _forget(window: Window) -> None:
+    if window in _windows:
+        _windows.remove(window)
+
+
+def _open_another(beside: Window, settings: QSettings) -> None:
+    window = make_window(beside.document.another(), settings)
+    window.move(beside.x() + BESIDE, beside.y() + BESIDE)
+    window.show()
 
 
 def report_failures(window: Window) -> None:
-    """Write unforeseen errors to a log and say so in the window, which stays open."""
+    """Write unforeseen errors to a log and say so in the window in front, which stays open."""
 
     def report(_: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         details = log_failure(error.with_traceback(trace))
+        active = QApplication.activeWindow()
+        shown = active if isinstance(active, Window) else _windows[-1] if _windows else window
+        _say(shown, details)
+
+    def _say(window: Window, details: str) -> None:
         window.document.tell_state()
         window.tell(
             "Something went wrong that Fexro did not foresee. The project is as it was before;"

@@ -290,6 +290,10 @@ class Document(QObject):
             return False
         return not self._file_state.holds(self.path)
 
+    def another(self) -> Document:
+        """Return a document for a further window, which keeps its edits beside these."""
+        return Document(self._journals)
+
     def leave(self) -> None:
         """Show no project; what is not saved is forgotten: the user was asked."""
         self.typing.take_back()

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QEvent, QSettings
+from PyQt6.QtCore import QByteArray, QEvent, QSettings, pyqtSignal
 from PyQt6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
@@ -71,7 +71,14 @@ class Window(QMainWindow):
         document: what it shows.
         settings: what it remembers.
         stages: makes its stages; the first is shown when a project is opened.
+
+    Signals:
+        another: a further window is wanted.
+        left: this one was closed.
     """
+
+    another = pyqtSignal()
+    left = pyqtSignal()
 
     def __init__(
         self,
@@ -212,7 +219,8 @@ class Window(QMainWindow):
                 Command(
                     "handbook", "Handbook", self._open_handbook, keys.HelpContents, group="help"
                 ),
-                Command("quit", "Quit", self.close, keys.Quit, self._may_quit, "end"),
+                Command("window", "New window", self.another.emit, "Ctrl+Shift+N", group="open"),
+                Command("quit", "Close the window", self.close, keys.Quit, self._may_quit, "end"),
                 Command("escape", "", self._escape, "Esc", settles=False),
                 Command("menu", "", self.menu_button.showMenu, "F10", settles=False),
             ]
@@ -435,6 +443,7 @@ class Window(QMainWindow):
                 self._settings.setValue(key, self._stages[key].state())
             self.document.close()
             event.accept()
+            self.left.emit()
         else:
             event.ignore()
 
