@@ -103,9 +103,11 @@ def window(
 
 @app.command("open")
 def open_file(
-    file: Annotated[str, typer.Argument(help="A project file.", autocompletion=_complete_file)],
+    file: Annotated[
+        str | None, typer.Argument(help="A project file.", autocompletion=_complete_file)
+    ] = None,
 ) -> None:
-    """Open a project in the window."""
+    """Open a project in the window; without one, the window alone."""
     _run_window(file)
 
 
@@ -317,6 +319,28 @@ def import_members(
     write_project(taken.project, target)
     noun = "lift is" if taken.lifts == 1 else "lifts are"
     typer.echo(f"{taken.lifts} {noun} new or changed.")
+
+
+desktop = typer.Typer(help="Fexro in the menus and for the files of this user's desktop.")
+app.add_typer(desktop, name="desktop")
+
+
+@desktop.command("install")
+def install_desktop() -> None:
+    """Put Fexro into the menu, and let it open its files; nothing is done as root."""
+    from fexro.installation.user import install
+
+    for path in install():
+        typer.echo(str(path))
+
+
+@desktop.command("remove")
+def remove_desktop() -> None:
+    """Take Fexro out of the menu again."""
+    from fexro.installation.user import remove
+
+    for path in remove():
+        typer.echo(str(path))
 
 
 @contextmanager
