@@ -264,3 +264,26 @@ def test_a_lift_shows_where_its_values_come_from(qtbot, window):
     assert section.origins["cover"].text() == "own ↺"
     qtbot.mouseClick(section.origins["cover"], LEFT)
     assert project_of(window).by_key[key].section.cover == 45.0
+
+
+def test_a_lift_passes_a_floor_that_does_not_hold_it(qtbot, window):
+    key = LiftKey("C1", "L2")
+    window.go(Place(lift=key))
+    held = bench_of(window).section.fields["held"]
+    assert held.currentText() == "in x and y"
+    held.setCurrentIndex(2)
+    held.activated.emit(2)
+    assert project_of(window).by_key[key].unsupported == ("x",)
+    # Both lifts of that length are other facts now; they bend about y over both storeys.
+    facts = window.document.results[LiftKey("C1", "L3")].lift.facts
+    assert (facts.about_x.storey, facts.about_y.storey) == pytest.approx((4200.0, 8400.0))
+    window.document.undo()
+    assert held.currentText() == "in x and y"
+
+
+def test_the_key_plan_goes_to_neighbours(qtbot, window):
+    window.go(Place(lift=LiftKey("C4", "L1")))
+    plan = bench_of(window).key_plan
+    assert plan.isVisible()
+    qtbot.mouseClick(plan, LEFT, pos=plan.position("C6").toPoint())
+    assert window.document.selection.lift == LiftKey("C6", "L1")

@@ -172,3 +172,32 @@ def test_a_table_makes_a_building(qtbot, empty_window, tmp_path):
     page.table.take_file(path)
     assert len(window.document.project.by_key) == 30
     assert window.rail.buttons["members"].count == 30
+
+
+def test_the_elevation_picks_a_storey_to_scale(qtbot, window, page):
+    elevation = page.plan.elevation
+    # The roof storey is 3.6 m, those below 4.2 m.
+    roof, l5, l4 = (elevation.height_of(level) for level in (24.6, 21.0, 16.8))
+    assert (l5 - roof) / (l4 - l5) == pytest.approx(3.6 / 4.2)
+    y = round((elevation.height_of(4.2) + elevation.height_of(0.0)) / 2)
+    qtbot.mouseClick(elevation, LEFT, pos=QPoint(40, y))
+    assert page.plan.plan.storey == "L1"
+    assert page.plan.storey.currentText() == "L1"
+
+
+def test_the_building_turns_and_goes_to_lifts(qtbot, window, page):
+    tower = page.plan.tower
+    keys, bodies = tower.lifts()
+    assert len(keys) == 36
+    before = tower.azimuth
+    qtbot.mousePress(tower, LEFT, pos=QPoint(100, 100))
+    qtbot.mouseMove(tower, QPoint(140, 100))
+    qtbot.mouseRelease(tower, LEFT, pos=QPoint(140, 100))
+    assert tower.azimuth != before
+    assert window.shows(window.stage("members"))
+    tower.azimuth = before
+    number = keys.index(LiftKey("C4", "L2"))
+    middle = bodies[number, :3] + [0.0, 0.0, 2.1]
+    x, y, _ = tower.projected(middle[None])[0]
+    qtbot.mouseClick(tower, LEFT, pos=QPoint(round(x), round(y)))
+    assert window.document.selection.lift == LiftKey("C4", "L2")

@@ -8,6 +8,7 @@ from pathlib import Path
 from types import TracebackType
 
 from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from fexro.desktop.document import Document
@@ -22,6 +23,7 @@ from fexro.project.storage import FileState
 
 __all__ = ["make_application", "make_window", "report_failures", "run"]
 
+ICON = Path(__file__).parent.parent / "installation" / "fexro.svg"
 BESIDE = 32  # px by which a further window is off the one it was opened from
 
 
@@ -31,6 +33,8 @@ def make_application() -> QApplication:
     application = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
     application.setApplicationName("Fexro")
     application.setOrganizationName("Fexro")
+    application.setDesktopFileName("org.fexro.Fexro")
+    application.setWindowIcon(QIcon(str(ICON)))
     application.setStyle("Fusion")
     load_fonts()
     application.setFont(font())

@@ -25,6 +25,7 @@ from fexro.desktop.bench.pictures.shown import Shown, plane_angle
 from fexro.desktop.bench.section_panel import SectionPanel
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import paint_glyph
+from fexro.desktop.plan import KeyPlan
 from fexro.desktop.text import Label, tip_text
 from fexro.desktop.theme import current_theme
 from fexro.project.column import LiftKey
@@ -61,6 +62,7 @@ class BenchPage(QWidget):
         self.section = SectionPanel(document)
         self.pictures = PicturesPanel(document)
         self.checks = ChecksPanel()
+        self.key_plan = KeyPlan(document)
         self.combinations = CombinationsTable()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -127,8 +129,18 @@ class BenchPage(QWidget):
         middle.setStretchFactor(0, 1)
         middle.setStretchFactor(1, 0)
         middle.setSizes([480, 190])
+        side = QFrame()
+        side.setObjectName("side")
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 6)
+        column.setSpacing(0)
+        column.addWidget(self.checks, 1)
+        plan = QHBoxLayout()
+        plan.setContentsMargins(16, 6, 16, 0)
+        plan.addWidget(self.key_plan)
+        column.addLayout(plan)
         across.addWidget(middle)
-        across.addWidget(self.checks)
+        across.addWidget(side)
         across.setStretchFactor(0, 1)
         across.setStretchFactor(1, 0)
         across.setSizes([950, 330])

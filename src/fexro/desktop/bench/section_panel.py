@@ -36,7 +36,7 @@ from fexro.desktop.fields import Field
 from fexro.desktop.form import validated
 from fexro.desktop.text import Label, menu_text, tip_text
 from fexro.desktop.theme import current_theme, font
-from fexro.project.column import LiftKey, LiftModel
+from fexro.project.column import Axis, LiftKey, LiftModel
 from fexro.project.edits.lifts import inherit
 from fexro.project.project import Project
 from fexro.project.section import section_of
@@ -44,6 +44,13 @@ from fexro.project.values import INHERITED
 
 __all__ = ["SectionPanel"]
 
+# Directions in which the floor at the top does not hold a lift, and how that is read.
+HELD: tuple[tuple[tuple[Axis, ...], str], ...] = (
+    ((), "in x and y"),
+    (("y",), "in x only"),
+    (("x",), "in y only"),
+    (("x", "y"), "not at all"),
+)
 SIZES = {
     "width": "Width",
     "depth": "Depth",
@@ -234,6 +241,12 @@ class SectionPanel(QFrame):
         self._add_line("ties", ties, self._edit_section("ties", ties))
         self._add_choice("concrete", "Concrete")
         self._add_choice("steel", "Steel")
+        held = QComboBox()
+        for unsupported, text in HELD:
+            held.addItem(text, unsupported)
+        held.activated.connect(self._hold)
+        held.setToolTip("Directions of the section in which the floor at the top holds the lift")
+        self._add_field("held", "Held at top", held)
 
     def _add_line(self, name: str, label: str, commit: Callable[[str], None]) -> None:
         read = self._read_length if name in (*SIZES, "cover") else None
@@ -299,6 +312,10 @@ class SectionPanel(QFrame):
                     choice.addItem(f"{grade}, {text}", grade)
             choice.setCurrentIndex(choice.findData(getattr(lift, name)))
 
+        held = self.fields["held"]
+        assert isinstance(held, QComboBox)
+        places = [unsupported for unsupported, _ in HELD]
+        held.setCurrentIndex(places.index(tuple(sorted(lift.unsupported))))
         assert self._key is not None
         for name, button in self.origins.items():
             _show_origin(button, project, self._key, name)
@@ -313,6 +330,12 @@ class SectionPanel(QFrame):
             self._document.edit(f"Inherited {name} of {self._key}", edit)
         except InputError as error:
             self._tell_refusal(name, name.capitalize(), error)
+
+    def _hold(self, index: int) -> None:
+        """Let the floor at the top hold the lift in some directions."""
+        unsupported, _ = HELD[index]
+        changed = self._current().model_copy(update={"unsupported": unsupported})
+        self._replace(changed, "Floor at the top")
 
     def _tell_reading(self, label: str, reading: str) -> None:
         self.reading.setText(f"{label} is read as {reading}." if reading else "")
