@@ -32,6 +32,12 @@ def main() -> None:
             QTest.qWait(20)
         QTest.qWait(PAUSE)
         window.grab().save(str(PICTURES / "schedule.png"))
+        for stage, name in (("basis", "basis"), ("members", "plan")):
+            window.go(Place(stage))
+            if stage == "members":
+                window.stage(stage).page.plan.show_storey("L1")
+            QTest.qWait(PAUSE)
+            window.grab().save(str(PICTURES / f"{name}.png"))
         window.go(Place(lift=LiftKey("C4", "L1")))
         pictures = window.stage("bench").page.pictures
         window.stage("bench").page.checks.toggle("Axial + biaxial bending")

@@ -9,6 +9,7 @@ import pytest
 from fexro.core.codes.registry import design_code
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.quantities import UnitSystem
+from fexro.core.rendering.typst import typst_source
 
 PSI = 4448.2216152605 / 1000 / 25.4**2
 
@@ -43,6 +44,11 @@ def test_what_follows_from_materials(code, annex, expected):
         # What is printed is what was computed.
         line = found[symbol].derive().lines[0]
         assert line.result.value == pytest.approx(found[symbol].value)
+
+
+def test_the_root_of_a_unit_is_typeset_as_one():
+    record = facts_of("ACI 318-19", "recommended")["Ec"].derive()
+    assert 'thin sqrt("MPa")' in typst_source(record, UnitSystem.SI)
 
 
 def test_the_edition_in_inches_and_pounds_has_its_own_modulus():

@@ -129,7 +129,7 @@ def _in_lots(project: Project, revisions: dict[LiftKey, int], stopped: Event) ->
     keys = list(revisions)
     lifts = [resolve_lift(project, key) for key in keys]
     found: Lot = {}
-    sent = time.perf_counter()
+    sent = 0.0  # the first results are shown as soon as they are there
     with closing(check_in_processes(lifts, os.cpu_count() or 1)) as stream:
         for i, result in stream:
             found[keys[i]] = revisions[keys[i]], result

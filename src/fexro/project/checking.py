@@ -80,7 +80,11 @@ def _solve_in_workers(
 ) -> Iterator[tuple[int, Solution]]:
     pool = ProcessPoolExecutor(workers, mp_context=context, initializer=_end_with_parent)
     try:
-        running = {pool.submit(solve_task, task): number for number, task in enumerate(tasks)}
+        running = {
+            pool.submit(solve_task, task): number for number, task in enumerate(tasks) if number
+        }
+        # The first is small, and there before the processes are.
+        yield 0, solve_task(tasks[0])
         for future in as_completed(running):
             yield running[future], future.result()
     except BrokenProcessPool:

@@ -8,7 +8,7 @@ from pydantic import FailFast, Field
 
 from fexro.project.records import Name, Number, Record
 from fexro.project.section import BarsCallOut, SectionModel, Shape, TiesCallOut
-from fexro.project.values import OwnValues, Values
+from fexro.project.values import NOTHING, OwnValues, Values
 
 __all__ = ["Axis", "Group", "LiftKey", "LiftModel", "LiftRecord", "Mark", "Member"]
 
@@ -54,7 +54,7 @@ class LiftRecord(Record):
     shape: Shape
     bars: BarsCallOut
     ties: TiesCallOut
-    own: OwnValues = OwnValues()
+    own: OwnValues = NOTHING
     unsupported: Annotated[tuple[Axis, ...], Field(max_length=2)] = ()
 
     def complete(self, inherited: Values) -> LiftModel:
@@ -136,7 +136,7 @@ class Mark(Record):
     lifts: Annotated[tuple[LiftRecord, ...], FailFast()]
     place: tuple[Metres, Metres] | None = None
     angle: Annotated[Number, Field(ge=-360, le=360, description="degrees")] = 0.0
-    own: OwnValues = OwnValues()
+    own: OwnValues = NOTHING
 
 
 class Group(Record):

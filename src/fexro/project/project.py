@@ -98,6 +98,13 @@ class Project(Record):
         return {storey.name: storey for storey in self.storeys}
 
     @cached_property
+    def passing(self) -> frozenset[str]:
+        """The marks that pass some floor which does not hold them."""
+        return frozenset(
+            mark.name for mark in self.marks if any(lift.unsupported for lift in mark.lifts)
+        )
+
+    @cached_property
     def mark_by_name(self) -> Mapping[str, Mark]:
         """All marks by name."""
         return {mark.name: mark for mark in self.marks}

@@ -63,8 +63,11 @@ def held_height(project: Project, key: LiftKey, axis: Axis) -> float:
 
     A floor at which the lift below passes unsupported in that direction holds neither.
     """
-    names = [storey.name for storey in project.storeys]
-    here, height = names.index(key.storey), project.storey_by_name[key.storey].height
+    height = project.storey_by_name[key.storey].height
+    if key.mark not in project.passing:
+        return height
+    names = list(project.storey_by_name)
+    here = names.index(key.storey)
 
     def passes(place: int) -> bool:
         lift = project.record_by_key.get(LiftKey(key.mark, names[place]))

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from fexro.project.records import Name, Number, Record
-from fexro.project.values import OwnValues
+from fexro.project.values import NOTHING, OwnValues
 
 __all__ = ["GridLine", "Storey"]
 
@@ -25,7 +25,7 @@ class Storey(Record):
     name: Name
     level: Annotated[Number, Field(ge=-1000, le=10_000, description="m")]
     height: Annotated[Number, Field(gt=0.2, le=100, description="m")]
-    own: OwnValues = OwnValues()
+    own: OwnValues = NOTHING
 
 
 class GridLine(Record):

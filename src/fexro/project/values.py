@@ -9,7 +9,7 @@ from pydantic import Field, SerializerFunctionWrapHandler, model_serializer
 
 from fexro.project.records import Name, Number, Record
 
-__all__ = ["INHERITED", "Aggregate", "Cover", "Direction", "OwnValues", "Values"]
+__all__ = ["INHERITED", "NOTHING", "Aggregate", "Cover", "Direction", "OwnValues", "Values"]
 
 Cover = Annotated[Number, Field(ge=10, le=300, description="mm, to the ties")]
 Aggregate = Annotated[Number, Field(ge=4, le=80, description="mm")]
@@ -41,6 +41,8 @@ class Values(Record):
 
     def over(self, own: OwnValues) -> Values:
         """Return the values with those that are given in their place."""
+        if own is NOTHING:
+            return self
         given = own.given
         return self.model_copy(update=given) if given else self
 
@@ -66,4 +68,5 @@ class OwnValues(Record):
         return {name: value for name, value in write(self).items() if value is not None}
 
 
+NOTHING = OwnValues()
 INHERITED = tuple(Values.model_fields)

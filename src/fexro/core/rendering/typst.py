@@ -35,7 +35,9 @@ class _Typst(ExpressionWriter):
 
     def quantity(self, text: str) -> str:
         number, _, unit = text.rpartition(" ")
-        return f'{_number(number)} thin "{unit}"'
+        root = unit.removeprefix("√")
+        written = f'sqrt("{root}")' if root != unit else f'"{unit}"'
+        return f"{_number(number)} thin {written}"
 
     def brackets(self, text: str) -> str:
         return f"({text})"

@@ -140,7 +140,7 @@ class DirectionsSection(QWidget):
         """Show what a project has."""
         words = project.basis.design_code.vocabulary
         ductility = list(zip(("low", "medium", "high"), words.ductility, strict=True))
-        sway = [("by rule", "by the code's rule"), ("braced", words.braced), ("sway", words.sway)]
+        sway = [("by rule", "by the code"), ("braced", words.braced), ("sway", words.sway)]
         for axis, form in self.forms.items():
             direction = getattr(project.basis.values, axis)
             form.show_choice("frame", FRAMES, direction.frame)
