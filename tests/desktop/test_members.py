@@ -186,6 +186,10 @@ def test_marks_are_renamed_copied_placed_and_removed(qtbot, window):
     assert (mark.place, mark.angle) == ((9.5, 7.0), 30.0)
     typed(qtbot, page.mark.own.fields["cover"], "60")
     assert project_of(window).by_key[LiftKey("P2", "L1")].section.cover == 60.0
+    chosen(page.mark.own.fields["x"], "braced")
+    typed(qtbot, page.mark.own.fields["aggregate"], "25")
+    values = project_of(window).by_key[LiftKey("P2", "L1")].values
+    assert (values.x.sway, values.y.sway, values.aggregate) == ("braced", "by rule", 25.0)
     typed(qtbot, page.mark.own.fields["cover"], "")
     assert project_of(window).by_key[LiftKey("P2", "L1")].section.cover == 40.0
     command(qtbot, window, page.mark, "copy_mark")
@@ -245,7 +249,14 @@ def test_lifts_are_grouped_and_parted(qtbot, window):
     assert {project_of(window).by_key[key].section.bars for key in keys} == {"12 D25"}
     window.go(Place("schedule"))
     pick(qtbot, window, *keys)
-    assert "Group G1" in schedule_of(window).lifts.headline.text()
+    panel = schedule_of(window).lifts
+    assert "Group G1, 2 lifts: C1 · L1 governs, 0." in panel.headline.text()
+    typed(qtbot, panel.form.fields["group"], "Lower C1")
+    assert project_of(window).groups[0].name == "Lower C1"
+    pick(qtbot, window, LiftKey("C1", "L3"), *keys)
+    typed(qtbot, panel.form.fields["group"], "Lower C1")
+    assert len(project_of(window).groups[0].members) == 3
+    pick(qtbot, window, LiftKey("C1", "L3"), *keys)
     pressed(qtbot, window, Qt.Key.Key_G, CONTROL | SHIFT)
     assert project_of(window).groups == ()
 
@@ -255,6 +266,7 @@ def test_a_lift_shows_where_its_values_come_from(qtbot, window):
     window.go(Place(lift=key))
     section = bench_of(window).section
     shown = {name: button.text() for name, button in section.origins.items()}
+    assert shown.pop("aggregate") == "project"
     assert shown == {"cover": "C3", "concrete": "own ↺", "steel": "project"}
     assert not section.origins["steel"].isEnabled()
     qtbot.mouseClick(section.origins["concrete"], LEFT)

@@ -62,6 +62,8 @@ def test_marks_are_placed_by_dragging_and_by_coordinates(qtbot, window, page):
     typed(qtbot, page.plan.places, "C1 1.5 2; C5 10ft 3")
     assert document.project.mark_by_name["C1"].place == (1.5, 2.0)
     assert document.project.mark_by_name["C5"].place == (3.048, 3.0)
+    typed(qtbot, page.plan.places, "C1 1.5 2 C5 3.048 3.5")
+    assert document.project.mark_by_name["C5"].place == (3.048, 3.5)
     typed(qtbot, page.plan.places, "C1 1; C2 5 5")
     assert "C1 0 7" in page.plan.error.text()
     typed(qtbot, page.plan.places, "C9 1 2")

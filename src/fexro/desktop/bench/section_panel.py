@@ -236,6 +236,7 @@ class SectionPanel(QFrame):
             if hasattr(lift.section.shape, name):
                 self._add_line(name, label, self._edit_size(name, label))
         self._add_line("cover", f"Cover to {self._vocabulary.ties}", self._edit_cover)
+        self._add_line("aggregate", "Aggregate", self._edit_aggregate)
         self._add_line("bars", "Main bars", self._edit_section("bars", "Main bars"))
         ties = self._vocabulary.ties.capitalize()
         self._add_line("ties", ties, self._edit_section("ties", ties))
@@ -249,7 +250,7 @@ class SectionPanel(QFrame):
         self._add_field("held", "Held at top", held)
 
     def _add_line(self, name: str, label: str, commit: Callable[[str], None]) -> None:
-        read = self._read_length if name in (*SIZES, "cover") else None
+        read = self._read_length if name in (*SIZES, "cover", "aggregate") else None
         field = Field(self._document.typing, commit, read)
         field.told.connect(lambda reading: self._tell_reading(label, reading))
         field.refused.connect(lambda error: self._tell_refusal(name, label, error))
@@ -290,6 +291,7 @@ class SectionPanel(QFrame):
         }
         shown |= {
             "cover": _length(lift.section.cover, system),
+            "aggregate": _length(lift.values.aggregate, system),
             "bars": lift.section.bars,
             "ties": lift.section.ties,
         }
@@ -390,6 +392,12 @@ class SectionPanel(QFrame):
         lift = self._current()
         validated(lift.section, {"cover": value}, "Cover to ties", text, self._system)
         self._replace(lift.with_values(cover=value), "Cover")
+
+    def _edit_aggregate(self, text: str) -> None:
+        value = parse_quantity(text, Dimension.LENGTH, self._system, "Aggregate")
+        lift = self._current()
+        validated(lift.values, {"aggregate": value}, "Aggregate", text, self._system)
+        self._replace(lift.with_values(aggregate=value), "Aggregate")
 
     def _edit_section(self, name: str, label: str) -> Callable[[str], None]:
         def commit(text: str) -> None:

@@ -133,8 +133,7 @@ class PlanPage(QWidget):
         project = self._document.project
         assert project is not None
         places: dict[str, tuple[float, float] | None] = {}
-        entries = [part for part in text.replace("\n", ";").split(";") if part.strip()]
-        for entry in entries:
+        for entry in _entries(text):
             parts = entry.replace("\t", " ").split()
             allowed = "marks with x and y, such as C1 0 7; C2 8 7"
             if len(parts) < 3:
@@ -158,6 +157,14 @@ def _caption(text: str) -> Label:
     label = Label(text)
     label.setProperty("role", "quiet")
     return label
+
+
+def _entries(text: str) -> list[str]:
+    """Return the marks with their places; a pasted list has no semicolons between them."""
+    tokens = text.split()
+    if ";" not in text and len(tokens) % 3 == 0:
+        return [" ".join(tokens[i : i + 3]) for i in range(0, len(tokens), 3)]
+    return [part for part in text.replace("\n", ";").split(";") if part.strip()]
 
 
 def written_grid(project: Project, axis: str) -> str:

@@ -21,8 +21,9 @@ from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.desktop.text import Label
-from fexro.project.column import LiftKey
+from fexro.project.column import Group, LiftKey
 from fexro.project.dependencies import affected
+from fexro.project.edits.groups import join_group, leave_groups, rename_group
 from fexro.project.edits.lifts import change_lifts, inherit
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
@@ -104,6 +105,7 @@ class LiftsPanel(QFrame):
         self.form.line("ties", "Ties", partial(self._call_out, "ties"))
         self.form.choice("concrete", "Concrete", partial(self._choose, "concrete"))
         self.form.choice("steel", "Steel", partial(self._choose, "steel"))
+        self.form.line("group", "Group", self._name_group)
         self.apply, self.drop = QPushButton("Apply"), QPushButton("Drop")
         self.drop.setProperty("role", "link")
         self.apply.clicked.connect(self.take)
@@ -130,9 +132,12 @@ class LiftsPanel(QFrame):
 
     def _refresh(self, project: Project) -> None:
         lifts = [project.by_key[key] for key in self._keys]
-        groups = {g.name for key in self._keys if (g := project.group_by_key.get(key)) is not None}
-        named = f" Group {', '.join(sorted(groups))}." if groups else ""
-        self.headline.setText(f"{len(lifts)} lifts are selected.{named}")
+        groups = [g for g in project.groups if set(self._keys) & set(g.members)]
+        told = "".join(f" {self._governing(group)}" for group in groups[:3])
+        self.headline.setText(f"{len(lifts)} lifts are selected.{told}")
+        self.form.show_text("group", groups[0].name if len(groups) == 1 else "")
+        field = self.form.fields["group"]
+        field.setPlaceholderText(VARIOUS if groups else "none; a name makes one")
         system, shapes = project.basis.system, [lift.section.shape for lift in lifts]
         for name in (*SIZES, "cover"):
             found = {
@@ -162,6 +167,34 @@ class LiftsPanel(QFrame):
             self._work.cancel()
             self._after = None
             self.effect.setText("What is changed here is shown with its effect before it is taken.")
+
+    def _governing(self, group: Group) -> str:
+        """Return which lift of a group governs."""
+        found = {k: r for k in group.members if (r := self._document.results.get(k)) is not None}
+        if not found:
+            return f"Group {group.name}, {len(group.members)} lifts."
+        key, ratio = _worst(found)
+        shown = "–" if math.isnan(ratio) else f"{ratio:.2f}"
+        return f"Group {group.name}, {len(group.members)} lifts: {key} governs, {shown}."
+
+    def _name_group(self, text: str) -> None:
+        """Name the group of the lifts, or make one of them under a name."""
+        name, project = " ".join(text.split()), self._project
+        groups = {g.name for k in self._keys if (g := project.group_by_key.get(k)) is not None}
+        every = all(key in project.group_by_key for key in self._keys)
+        if not name:
+            if groups:
+                edit = partial(leave_groups, keys=self._keys)
+                self._document.edit(f"{len(self._keys)} lifts out of groups", edit)
+        elif every and len(groups) == 1 and name not in {g.name for g in project.groups}:
+            (old,) = groups
+            self._document.edit(f"Name of {old}", partial(rename_group, name=old, new_name=name))
+        elif not every or groups != {name}:
+            results = self._document.results
+            known = {k: results[k] for k in self._keys if k in results}
+            like = _worst(known)[0] if known else self._keys[0]
+            join = partial(join_group, keys=self._keys, like=like, name=name)
+            self._document.edit(f"Group {name}", join)
 
     def _show(self, name: str, texts: set[str]) -> None:
         field = self.form.fields[name]

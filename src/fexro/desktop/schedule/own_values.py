@@ -14,10 +14,11 @@ from fexro.project.values import OwnValues, Values
 __all__ = ["OwnValuesForm"]
 
 INHERIT = ""
+MEASURED = (("cover", "Cover"), ("aggregate", "Aggregate"))
 
 
 class OwnValuesForm(Form):
-    """Concrete, steel and cover; what is empty is inherited.
+    """Materials, cover, aggregate and sway; what is empty is inherited.
 
     Args:
         document: whose project it is.
@@ -28,40 +29,55 @@ class OwnValuesForm(Form):
         super().__init__(document.typing, 150, 80)
         self._document, self._change = document, change
         self._own = OwnValues()
+        self._inherited: Values | None = None
         self.choice("concrete", "Concrete", partial(self._choose, "concrete", "Concrete"))
         self.choice("steel", "Steel", partial(self._choose, "steel", "Steel"))
-        self.line("cover", "Cover", self._measure, self._read)
+        for name, caption in MEASURED:
+            self.line(name, caption, partial(self._measure, name, caption), self._read)
+        for axis in ("x", "y"):
+            self.choice(axis, f"Sway along {axis}", partial(self._choose_sway, axis))
 
     def show_values(self, project: Project, own: OwnValues, inherited: Values) -> None:
         """Show own values, and what is inherited where there is none."""
-        self._own = own
+        self._own, self._inherited = own, inherited
         for name, grades in (("concrete", project.concretes), ("steel", project.steels)):
             offered = [(INHERIT, f"inherited: {getattr(inherited, name)}")]
             offered += [(grade.name, grade.name) for grade in grades]
             self.show_choice(name, offered, getattr(own, name) or INHERIT)
         system = project.basis.system
-        cover = format_quantity(inherited.cover, Dimension.LENGTH, system)
-        field = self.fields["cover"]
-        field.setPlaceholderText(f"inherited: {cover}")
-        own_cover = own.cover
-        self.show_text(
-            "cover",
-            "" if own_cover is None else format_quantity(own_cover, Dimension.LENGTH, system),
-        )
+        for name, _ in MEASURED:
+            shown = format_quantity(getattr(inherited, name), Dimension.LENGTH, system)
+            self.fields[name].setPlaceholderText(f"inherited: {shown}")
+            value = getattr(own, name)
+            text = "" if value is None else format_quantity(value, Dimension.LENGTH, system)
+            self.show_text(name, text)
+        words = project.basis.design_code.vocabulary
+        sways = {"by rule": "by the code", "braced": words.braced, "sway": words.sway}
+        for axis in ("x", "y"):
+            direction = getattr(inherited, axis)
+            offered = [(INHERIT, f"inherited: {sways[direction.sway]}"), *sways.items()]
+            chosen = getattr(own, axis)
+            self.show_choice(axis, offered, INHERIT if chosen is None else chosen.sway)
 
     def _choose(self, name: str, label: str, grade: str) -> None:
         self._set(name, grade or None, label)
 
-    def _measure(self, text: str) -> None:
+    def _choose_sway(self, axis: str, sway: str) -> None:
+        assert self._inherited is not None
+        direction = getattr(self._own, axis) or getattr(self._inherited, axis)
+        changed = direction.model_copy(update={"sway": sway}) if sway else None
+        self._set(axis, changed, f"Sway along {axis}")
+
+    def _measure(self, name: str, caption: str, text: str) -> None:
         if not text.strip():
-            self._set("cover", None, "Cover")
+            self._set(name, None, caption)
             return
         project = self._document.project
         assert project is not None
         system = project.basis.system
-        value = parse_quantity(text, Dimension.LENGTH, system, "Cover")
-        validated(project.basis.values, {"cover": value}, "Cover", text, system)
-        self._set("cover", value, "Cover")
+        value = parse_quantity(text, Dimension.LENGTH, system, caption)
+        validated(project.basis.values, {name: value}, caption, text, system)
+        self._set(name, value, caption)
 
     def _set(self, name: str, value: object, label: str) -> None:
         changed = self._own.model_copy(update={name: value})
