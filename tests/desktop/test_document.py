@@ -43,7 +43,7 @@ def test_the_background_finds_what_the_command_line_finds(document):
     assert set(document.results) == set(expected)
     for key, result in expected.items():
         assert verdict(document.results[key]) == verdict(result)
-        assert document.results[key].utilisation == result.utilisation
+        assert document.results[key].utilisation == pytest.approx(result.utilisation, rel=1e-9)
 
 
 def test_an_edit_tells_which_lift_and_answers_at_once(qtbot, document):

@@ -127,9 +127,16 @@ def _in_lots(project: Project, revisions: dict[LiftKey, int], stopped: Event) ->
         stopped: tells to stop.
     """
     keys = list(revisions)
+    if not project.basis.design_code.stability.couples_storey:
+        # One at once, so that something is seen while the others are made ready.
+        first, keys = keys[:1], keys[1:]
+        results = check_lifts([resolve_lift(project, key) for key in first])
+        yield {k: (revisions[k], result) for k, result in zip(first, results, strict=True)}
+        if stopped.is_set() or not keys:
+            return
     lifts = [resolve_lift(project, key) for key in keys]
     found: Lot = {}
-    sent = 0.0  # the first results are shown as soon as they are there
+    sent = time.perf_counter()
     with closing(check_in_processes(lifts, os.cpu_count() or 1)) as stream:
         for i, result in stream:
             found[keys[i]] = revisions[keys[i]], result

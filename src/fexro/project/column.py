@@ -59,9 +59,12 @@ class LiftRecord(Record):
 
     def complete(self, inherited: Values) -> LiftModel:
         """Return the lift with what it inherits."""
+        # Both are valid, so that what is made of them is.
         values = inherited.over(self.own)
-        section = SectionModel(shape=self.shape, cover=values.cover, bars=self.bars, ties=self.ties)
-        return LiftModel(
+        section = SectionModel.model_construct(
+            shape=self.shape, cover=values.cover, bars=self.bars, ties=self.ties
+        )
+        return LiftModel.model_construct(
             storey=self.storey, section=section, values=values, unsupported=self.unsupported
         )
 
