@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from functools import cached_property
+from typing import TYPE_CHECKING
 
-from fexro.desktop.basis.page import BasisPage
 from fexro.desktop.document import Document
 from fexro.desktop.shell.stages import Place, Shell, Stage
 from fexro.project.project import Project
+
+if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
+    from fexro.desktop.basis.page import BasisPage
 
 __all__ = ["BasisStage"]
 
@@ -23,6 +26,8 @@ class BasisStage(Stage):
     @cached_property
     def page(self) -> BasisPage:
         """The basis; a lift that differs is gone to."""
+        from fexro.desktop.basis.page import BasisPage
+
         page = BasisPage(self._document)
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page

@@ -84,9 +84,9 @@ class BenchPage(QWidget):
     def _make_verdict(self) -> QFrame:
         bar = QFrame()
         bar.setObjectName("verdict")
-        self.back = QPushButton("‹ Schedule")
+        self.back = QPushButton("‹ Back")
         self.back.setProperty("role", "link")
-        self.back.setToolTip("Back to the schedule (Esc)")
+        self.back.setToolTip("Back to where you came from (Esc)")
         self.back.clicked.connect(self.left)
         self.place = Label()
         self.place.setProperty("role", "title")

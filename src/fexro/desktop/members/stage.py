@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from fexro.desktop.document import Document
-from fexro.desktop.members.page import MembersPage
 from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.stages import Place, Shell, Stage
+
+if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
+    from fexro.desktop.members.page import MembersPage
 
 __all__ = ["MembersStage"]
 
@@ -24,6 +27,8 @@ class MembersStage(Stage):
     @cached_property
     def page(self) -> MembersPage:
         """Plan and table; a lift that is opened there is gone to."""
+        from fexro.desktop.members.page import MembersPage
+
         page = MembersPage(self._document)
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page
