@@ -270,3 +270,16 @@ def test_a_floor_that_does_not_hold_a_lift_lengthens_it():
 def test_no_edit_leaves_what_a_file_would_refuse():
     data = json.loads(project_text(copy_mark(DEMO, "C4")))
     assert [mark["name"] for mark in data["marks"]][3:5] == ["C4", "C7"]
+
+
+@pytest.mark.parametrize("name", ["", " ", "a\nb", "x" * 41, "\u200b"])
+def test_names_can_be_seen_and_are_not_too_long(name):
+    keys = [LiftKey("C1", "L1"), LiftKey("C1", "L2")]
+    grouped = join_group(DEMO, keys, keys[0])
+    for edit in (
+        lambda: change_mark(DEMO, "C1", new_name=name),
+        lambda: change_storey(DEMO, "L1", new_name=name),
+        lambda: rename_group(grouped, "G1", name),
+    ):
+        with pytest.raises(InputError, match="1 to 40 characters"):
+            edit()

@@ -45,10 +45,6 @@ class BasisStage(Stage):
         self.page.refresh()
         self.page.area.setFocus()
 
-    def unsettled(self) -> int:
-        """Return how many materials are on the list that nothing uses and no code allows."""
-        return 0
-
     def restyle(self) -> None:
         """Take the colours of the theme."""
         self.page.refresh()

@@ -8,7 +8,7 @@ from fexro.core.errors import InputError
 from fexro.project.column import Group, LiftKey
 from fexro.project.edits.lifts import with_records
 from fexro.project.edits.storeys import free_name
-from fexro.project.edits.verified import verified
+from fexro.project.edits.verified import named, verified
 from fexro.project.project import Project
 
 __all__ = ["join_group", "leave_groups", "rename_group"]
@@ -37,7 +37,7 @@ def join_group(project: Project, keys: Iterable[LiftKey], like: LiftKey, name: s
     if not name and present is not None:
         name = present.name
     left = leave_groups(project, members)
-    name = name or free_name("G", [group.name for group in left.groups])
+    name = named("group", name) if name else free_name("G", [group.name for group in left.groups])
     joined = [group for group in left.groups if group.name == name]
     if joined:
         members = sorted({*joined[0].members, *members}, key=list(project.record_by_key).index)
@@ -67,6 +67,7 @@ def rename_group(project: Project, name: str, new_name: str) -> Project:
     Raises:
         InputError: if the name is taken.
     """
+    new_name = named("group", new_name)
     groups = tuple(
         g.model_copy(update={"name": new_name}) if g.name == name else g for g in project.groups
     )

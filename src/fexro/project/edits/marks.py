@@ -9,7 +9,7 @@ from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.edits.lifts import without_members
 from fexro.project.edits.storeys import free_name, renamed_members
-from fexro.project.edits.verified import verified
+from fexro.project.edits.verified import named, verified
 from fexro.project.project import Project
 from fexro.project.section import Rectangle
 from fexro.project.storey import GridLine
@@ -35,7 +35,7 @@ def add_mark(project: Project, name: str = "", after: str | None = None) -> Proj
         InputError: if the name is taken.
     """
     names = [mark.name for mark in project.marks]
-    name = name or free_name("C", names)
+    name = named("mark", name) if name else free_name("C", names)
     at = names.index(after) + 1 if after is not None else len(names)
     if at:
         beside = project.marks[at - 1]
@@ -66,7 +66,7 @@ def copy_mark(project: Project, source: str, name: str = "") -> Project:
     """
     names = [mark.name for mark in project.marks]
     stem = re.sub(r"[0-9]+$", "", source) or source
-    name = name or free_name(stem, names)
+    name = named("mark", name) if name else free_name(stem, names)
     at = names.index(source)
     copy = project.marks[at].model_copy(update={"name": name, "place": None})
     marks = (*project.marks[: at + 1], copy, *project.marks[at + 1 :])
@@ -92,24 +92,17 @@ def change_mark(
     if own is not None:
         update["own"] = own
     if new_name is not None:
+        new_name = named("mark", new_name)
         update["name"] = new_name
     marks = tuple(m.model_copy(update=update) if m.name == name else m for m in project.marks)
     changed = project.changed(marks=marks)
     if new_name is not None and new_name != name:
-        _refuse_unreadable(new_name)
 
         def key(k: LiftKey) -> LiftKey:
             return LiftKey(new_name, k.storey) if k.mark == name else k
 
         changed = renamed_members(changed, key)
     return verified(changed)
-
-
-def _refuse_unreadable(name: str) -> None:
-    try:
-        Mark(name=name, lifts=())
-    except ValueError:
-        raise InputError("mark", f"“{name}”", "1 to 40 characters that can be seen") from None
 
 
 def move_mark(project: Project, name: str, by: int) -> Project:

@@ -9,7 +9,7 @@ from typing import Literal
 from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.edits.lifts import without_members
-from fexro.project.edits.verified import verified
+from fexro.project.edits.verified import named, verified
 from fexro.project.project import Project
 from fexro.project.storey import Storey
 from fexro.project.values import OwnValues
@@ -43,7 +43,7 @@ def add_storey(
         return verified(project.changed(storeys=(new, *project.storeys)))
     at = names.index(beside)
     by = project.storeys[at]
-    name = name or _next_name(beside, names)
+    name = named("storey", name) if name else _next_name(beside, names)
     before, after = project.storeys[:at], project.storeys[at + 1 :]
     if place == "above":
         new = by.model_copy(update={"name": name, "level": by.level + by.height})
@@ -124,7 +124,7 @@ def change_storey(
             raise InputError(f"storey {storeys[i].name}", found, "more than 0.2 m, 100 m or less")
     changed = project.changed(storeys=tuple(_checked(storey) for storey in storeys))
     if new_name is not None and new_name != name:
-        changed = _renamed(changed, name, new_name)
+        changed = _renamed(changed, name, named("storey", new_name))
     return verified(changed)
 
 

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import re
 
+from pydantic import TypeAdapter, ValidationError
+
 from fexro.core.errors import InputError
 from fexro.project.project import Project
+from fexro.project.records import Name
 from fexro.project.resolve import verify
 
-__all__ = ["verified"]
+__all__ = ["named", "verified"]
 
 _PLACE = re.compile(r"\b(concretes|steels|storeys|marks|groups|grid)\[(\d+)\](?:\.lifts\[(\d+)\])?")
 _WORDS = {
@@ -19,6 +22,22 @@ _WORDS = {
     "groups": "group",
     "grid": "grid line",
 }
+
+
+def named(kind: str, name: str) -> str:
+    """Return a name as it is kept, spaces between its words single.
+
+    Raises:
+        InputError: if it cannot be seen or is too long.
+    """
+    cleaned = " ".join(name.split(" ")).strip()
+    try:
+        return _NAME.validate_python(cleaned)
+    except ValidationError:
+        raise InputError(kind, f"“{name}”", "1 to 40 characters that can be seen") from None
+
+
+_NAME: TypeAdapter[str] = TypeAdapter(Name)
 
 
 def verified(project: Project) -> Project:
