@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from functools import lru_cache, partial
+from typing import Any
 
 from PyQt6.QtCore import (
     QItemSelection,
@@ -14,6 +15,7 @@ from PyQt6.QtCore import (
     QRect,
     QRectF,
     QSize,
+    QSizeF,
     Qt,
     pyqtSignal,
 )
@@ -58,6 +60,7 @@ LEAST, ZOOM_STEP = QSize(8, 6), 1.15
 NUMBERS = 40  # px, of a cell from which its utilisation has room
 FAINT = 0.22  # opacity of what is not sought
 THUMBNAILS = 1024  # sections whose drawings are kept
+CELLS = 400  # whose pictures are kept
 EDGE = 2  # px around a drawing, for its lines
 
 
@@ -65,6 +68,10 @@ class _CellDelegate(QStyledItemDelegate):
     """Paints a lift: its section to scale, call-outs, state, utilisation, what governs."""
 
     scale_length = 700.0  # mm that the drawing area spans; set from the largest section
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._kept: dict[tuple[Any, ...], tuple[tuple[Any, ...], QPixmap]] = {}
 
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
@@ -82,7 +89,7 @@ class _CellDelegate(QStyledItemDelegate):
                 painter.fillRect(area, QColor(theme.panel))
             elif exceeded:
                 painter.fillRect(area, QColor(theme.exceeded_wash))
-            self._paint_lift(painter, cell, area, theme)
+            painter.drawPixmap(area.topLeft(), self._picture(painter, cell, area, theme))
             painter.setOpacity(1.0)
         painter.setPen(QPen(QColor(theme.hairline), 1))
         painter.drawLine(area.topRight(), area.bottomRight())
@@ -96,6 +103,29 @@ class _CellDelegate(QStyledItemDelegate):
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         return CELL_SIZE
+
+    def _picture(self, painter: QPainter, cell: Cell, area: QRectF, theme: Theme) -> QPixmap:
+        """Return a lift as it was painted last, if nothing of it is another."""
+        device = painter.device()
+        ratio = 1.0 if device is None else device.devicePixelRatioF()
+        size = area.size().toSize()
+        state = cell.lift, cell.result, cell.checking, cell.group, self.scale_length
+        place = cell.key, size.width(), size.height(), ratio, theme
+        kept = self._kept.get(place)
+        if kept is None or any(
+            a is not b and (a is cell.result or a != b) for a, b in zip(state, kept[0], strict=True)
+        ):
+            picture = QPixmap(math.ceil(size.width() * ratio), math.ceil(size.height() * ratio))
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            inner = QPainter(picture)
+            inner.setFont(painter.font())
+            self._paint_lift(inner, cell, QRectF(QPointF(), QSizeF(size)), theme)
+            inner.end()
+            if len(self._kept) >= CELLS:
+                self._kept.clear()
+            kept = self._kept[place] = state, picture
+        return kept[1]
 
     def _paint_lift(self, painter: QPainter, cell: Cell, area: QRectF, theme: Theme) -> None:
         # The drawing takes what the answer below and the call-outs beside it leave.
