@@ -186,10 +186,14 @@ def test_marks_are_renamed_copied_placed_and_removed(qtbot, window):
     assert (mark.place, mark.angle) == ((9.5, 7.0), 30.0)
     typed(qtbot, page.mark.own.fields["cover"], "60")
     assert project_of(window).by_key[LiftKey("P2", "L1")].section.cover == 60.0
-    chosen(page.mark.own.fields["x"], "braced")
+    chosen(page.mark.own.fields["sway x"], "braced")
+    chosen(page.mark.own.fields["ductility y"], "high")
     typed(qtbot, page.mark.own.fields["aggregate"], "25")
     values = project_of(window).by_key[LiftKey("P2", "L1")].values
     assert (values.x.sway, values.y.sway, values.aggregate) == ("braced", "by rule", 25.0)
+    assert values.y.ductility == "high"
+    chosen(page.mark.own.fields["ductility y"], "")
+    assert project_of(window).mark_by_name["P2"].own.y is None
     typed(qtbot, page.mark.own.fields["cover"], "")
     assert project_of(window).by_key[LiftKey("P2", "L1")].section.cover == 40.0
     command(qtbot, window, page.mark, "copy_mark")
@@ -266,12 +270,18 @@ def test_a_lift_shows_where_its_values_come_from(qtbot, window):
     window.go(Place(lift=key))
     section = bench_of(window).section
     shown = {name: button.text() for name, button in section.origins.items()}
-    assert shown.pop("aggregate") == "project"
+    assert {shown.pop(name) for name in ("aggregate", "x", "y")} == {"project"}
     assert shown == {"cover": "C3", "concrete": "own ↺", "steel": "project"}
     assert not section.origins["steel"].isEnabled()
     qtbot.mouseClick(section.origins["concrete"], LEFT)
     assert project_of(window).by_key[key].concrete == "C35"
     assert section.origins["concrete"].text() == "project"
+    assert not section.fields["x"].isVisible()
+    qtbot.mouseClick(section.more, LEFT)
+    assert section.fields["x"].isVisible()
+    chosen(section.fields["x"], "sway")
+    assert project_of(window).by_key[key].values.x.sway == "sway"
+    assert section.origins["x"].text() == "own ↺"
     typed(qtbot, section.fields["cover"], "50")
     assert section.origins["cover"].text() == "own ↺"
     qtbot.mouseClick(section.origins["cover"], LEFT)

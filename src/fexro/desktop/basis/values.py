@@ -15,6 +15,7 @@ from fexro.core.quantities import (
     parse_quantity,
     quantity_reading,
 )
+from fexro.desktop.directions import direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.project.edits.basis import rename_project, replace_basis
@@ -24,11 +25,6 @@ from fexro.project.values import Direction
 __all__ = ["CodeSection", "DirectionsSection", "ValuesSection"]
 
 UNITS = (("SI", "kN, kN·m, mm, MPa"), ("in-lb", "kip, kip·ft, in, ksi"))
-FRAMES = (
-    ("moment frame", "moment frame"),
-    ("walls", "walls"),
-    ("dual", "frame and walls"),
-)
 WIDE = 230  # px, of a field
 
 
@@ -138,14 +134,11 @@ class DirectionsSection(QWidget):
 
     def show_project(self, project: Project) -> None:
         """Show what a project has."""
-        words = project.basis.design_code.vocabulary
-        ductility = list(zip(("low", "medium", "high"), words.ductility, strict=True))
-        sway = [("by rule", "by the code"), ("braced", words.braced), ("sway", words.sway)]
+        words = direction_words(project)
         for axis, form in self.forms.items():
             direction = getattr(project.basis.values, axis)
-            form.show_choice("frame", FRAMES, direction.frame)
-            form.show_choice("ductility", ductility, direction.ductility)
-            form.show_choice("sway", sway, direction.sway)
+            for name, choices in words.items():
+                form.show_choice(name, list(choices.items()), getattr(direction, name))
 
     def _chooser(self, axis: str, name: str, caption: str) -> Callable[[str], None]:
         def choose(key: str) -> None:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
+    QHBoxLayout,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
@@ -30,6 +31,7 @@ from fexro.core.quantities import (
 )
 from fexro.core.section.layout import Section
 from fexro.core.strength.state import StrainPlane
+from fexro.desktop.directions import direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_section, ring_path, write_length
 from fexro.desktop.fields import Field
@@ -51,6 +53,7 @@ HELD: tuple[tuple[tuple[Axis, ...], str], ...] = (
     (("x",), "in y only"),
     (("x", "y"), "not at all"),
 )
+FOLDED = ("aggregate", "x", "y", "held")
 SIZES = {
     "width": "Width",
     "depth": "Depth",
@@ -173,6 +176,7 @@ class SectionPanel(QFrame):
         self.drawing = _Drawing()
         self.fields: dict[str, Field | QComboBox] = {}
         self.origins: dict[str, QPushButton] = {}
+        self._unfolded = False
         self._kind: tuple[str, ...] = ()
         self._key: LiftKey | None = None
         self._lift: LiftModel | None = None
@@ -190,6 +194,14 @@ class SectionPanel(QFrame):
         layout.setContentsMargins(16, 8, 16, 10)
         layout.addWidget(self.drawing, 1)
         layout.addLayout(self._grid)
+        self.more = QPushButton()
+        self.more.setProperty("role", "link")
+        self.more.setToolTip("Aggregate, sway, and the floor that holds the lift")
+        self.more.clicked.connect(self._toggle_more)
+        below = QHBoxLayout()
+        below.addWidget(self.more)
+        below.addStretch(1)
+        layout.addLayout(below)
         for label in (self.reading, self.error, self._facts):
             layout.addWidget(label)
 
@@ -236,12 +248,16 @@ class SectionPanel(QFrame):
             if hasattr(lift.section.shape, name):
                 self._add_line(name, label, self._edit_size(name, label))
         self._add_line("cover", f"Cover to {self._vocabulary.ties}", self._edit_cover)
-        self._add_line("aggregate", "Aggregate", self._edit_aggregate)
         self._add_line("bars", "Main bars", self._edit_section("bars", "Main bars"))
         ties = self._vocabulary.ties.capitalize()
         self._add_line("ties", ties, self._edit_section("ties", ties))
         self._add_choice("concrete", "Concrete")
         self._add_choice("steel", "Steel")
+        self._add_line("aggregate", "Aggregate", self._edit_aggregate)
+        for axis in ("x", "y"):
+            sway = QComboBox()
+            sway.activated.connect(partial(self._assume_sway, axis))
+            self._add_field(axis, f"Sway {axis}", sway)
         held = QComboBox()
         for unsupported, text in HELD:
             held.addItem(text, unsupported)
@@ -314,6 +330,15 @@ class SectionPanel(QFrame):
                     choice.addItem(f"{grade}, {text}", grade)
             choice.setCurrentIndex(choice.findData(getattr(lift, name)))
 
+        sways = direction_words(project)["sway"]
+        for axis in ("x", "y"):
+            choice = self.fields[axis]
+            assert isinstance(choice, QComboBox)
+            if [choice.itemText(i) for i in range(choice.count())] != list(sways.values()):
+                choice.clear()
+                for key, text in sways.items():
+                    choice.addItem(text, key)
+            choice.setCurrentIndex(choice.findData(getattr(lift.values, axis).sway))
         held = self.fields["held"]
         assert isinstance(held, QComboBox)
         places = [unsupported for unsupported, _ in HELD]
@@ -321,6 +346,28 @@ class SectionPanel(QFrame):
         assert self._key is not None
         for name, button in self.origins.items():
             _show_origin(button, project, self._key, name)
+        self._fold()
+
+    def _toggle_more(self) -> None:
+        self._unfolded = not self._unfolded
+        self._fold()
+
+    def _fold(self) -> None:
+        """Show what is rarely another only where it is wanted, or is the lift's own."""
+        project, key = self._document.project, self._key
+        assert project is not None
+        assert key is not None
+        own = project.record_by_key[key].own.given
+        shown = self._unfolded or bool(project.by_key[key].unsupported)
+        shown |= any(name in own for name in FOLDED)
+        for name in FOLDED:
+            row = self._grid.getItemPosition(self._grid.indexOf(self.fields[name]))[0] or 0
+            for column in range(3):
+                item = self._grid.itemAtPosition(row, column)
+                widget = None if item is None else item.widget()
+                if widget is not None:
+                    widget.setVisible(shown)
+        self.more.setText("Less ▴" if shown else "More ▾")
 
     def _put_back(self, name: str, _: bool = False) -> None:
         """Let the lift have a value that it inherits, where it has its own."""
@@ -332,6 +379,14 @@ class SectionPanel(QFrame):
             self._document.edit(f"Inherited {name} of {self._key}", edit)
         except InputError as error:
             self._tell_refusal(name, name.capitalize(), error)
+
+    def _assume_sway(self, axis: str, index: int) -> None:
+        """Assume of the lift by itself whether it takes part in sway."""
+        choice = self.fields[axis]
+        assert isinstance(choice, QComboBox)
+        lift = self._current()
+        direction = getattr(lift.values, axis).model_copy(update={"sway": choice.itemData(index)})
+        self._replace(lift.with_values(**{axis: direction}), f"Sway along {axis}")
 
     def _hold(self, index: int) -> None:
         """Let the floor at the top hold the lift in some directions."""
@@ -431,6 +486,9 @@ def _show_origin(button: QPushButton, project: Project, key: LiftKey, name: str)
         "storey": (key.storey, f"Inherited from storey {key.storey}"),
         "project": ("project", "Inherited from the project's basis"),
     }
+    if name in ("x", "y"):
+        inherited = direction_words(project)["sway"][inherited.sway]
+        words["lift"] = ("own ↺", f"The lift's own. Click to inherit again: {inherited}")
     text, tip = words[origin]
     button.setText(menu_text(text))
     button.setToolTip(tip_text(tip))

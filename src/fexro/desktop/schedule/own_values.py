@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity, quantity_reading
+from fexro.desktop.directions import direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.project.project import Project
@@ -35,7 +36,9 @@ class OwnValuesForm(Form):
         for name, caption in MEASURED:
             self.line(name, caption, partial(self._measure, name, caption), self._read)
         for axis in ("x", "y"):
-            self.choice(axis, f"Sway along {axis}", partial(self._choose_sway, axis))
+            for name in ("frame", "ductility", "sway"):
+                caption = f"{name.capitalize()} {axis}"
+                self.choice(f"{name} {axis}", caption, partial(self._assume, axis, name, caption))
 
     def show_values(self, project: Project, own: OwnValues, inherited: Values) -> None:
         """Show own values, and what is inherited where there is none."""
@@ -51,22 +54,24 @@ class OwnValuesForm(Form):
             value = getattr(own, name)
             text = "" if value is None else format_quantity(value, Dimension.LENGTH, system)
             self.show_text(name, text)
-        words = project.basis.design_code.vocabulary
-        sways = {"by rule": "by the code", "braced": words.braced, "sway": words.sway}
         for axis in ("x", "y"):
-            direction = getattr(inherited, axis)
-            offered = [(INHERIT, f"inherited: {sways[direction.sway]}"), *sways.items()]
-            chosen = getattr(own, axis)
-            self.show_choice(axis, offered, INHERIT if chosen is None else chosen.sway)
+            before, given = getattr(inherited, axis), getattr(own, axis)
+            for name, choices in direction_words(project).items():
+                was = getattr(before, name)
+                offered = [(INHERIT, f"inherited: {choices[was]}"), *choices.items()]
+                now = was if given is None else getattr(given, name)
+                self.show_choice(f"{name} {axis}", offered, INHERIT if now == was else now)
 
     def _choose(self, name: str, label: str, grade: str) -> None:
         self._set(name, grade or None, label)
 
-    def _choose_sway(self, axis: str, sway: str) -> None:
+    def _assume(self, axis: str, name: str, label: str, key: str) -> None:
+        """Assume something else of a direction; what is as inherited in all is inherited."""
         assert self._inherited is not None
-        direction = getattr(self._own, axis) or getattr(self._inherited, axis)
-        changed = direction.model_copy(update={"sway": sway}) if sway else None
-        self._set(axis, changed, f"Sway along {axis}")
+        inherited = getattr(self._inherited, axis)
+        direction = getattr(self._own, axis) or inherited
+        changed = direction.model_copy(update={name: key or getattr(inherited, name)})
+        self._set(axis, None if changed == inherited else changed, label)
 
     def _measure(self, name: str, caption: str, text: str) -> None:
         if not text.strip():

@@ -1,0 +1,17 @@
+"""What is assumed of a direction of the building, in the words of the project's code."""
+
+from __future__ import annotations
+
+from fexro.project.project import Project
+
+__all__ = ["direction_words"]
+
+
+def direction_words(project: Project) -> dict[str, dict[str, str]]:
+    """Return the choices of frame, ductility and sway: for each its keys and how they are read."""
+    words = project.basis.design_code.vocabulary
+    return {
+        "frame": {"moment frame": "moment frame", "walls": "walls", "dual": "frame and walls"},
+        "ductility": dict(zip(("low", "medium", "high"), words.ductility, strict=True)),
+        "sway": {"by rule": "by the code", "braced": words.braced, "sway": words.sway},
+    }
