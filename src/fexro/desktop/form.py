@@ -53,23 +53,16 @@ class Form(QWidget):
         caption: str,
         commit: Callable[[str], None],
         reading: Callable[[str], str] | None = None,
-        beside: QWidget | None = None,
     ) -> Field:
         """Add a field that takes text."""
         field = Field(self._typing, commit, reading)
         field.told.connect(lambda text: self._tell(caption, text))
         field.refused.connect(lambda error: self.refuse(caption, error))
         field.settled.connect(self.error.hide)
-        self._add(name, caption, field, beside)
+        self._add(name, caption, field)
         return field
 
-    def choice(
-        self,
-        name: str,
-        caption: str,
-        choose: Callable[[str], None],
-        beside: QWidget | None = None,
-    ) -> QComboBox:
+    def choice(self, name: str, caption: str, choose: Callable[[str], None]) -> QComboBox:
         """Add a field that offers choices; `choose` is called with the key of the chosen one."""
         field = QComboBox()
 
@@ -81,7 +74,7 @@ class Form(QWidget):
                 self.refuse(caption, error)
 
         field.activated.connect(chosen)
-        self._add(name, caption, field, beside)
+        self._add(name, caption, field)
         return field
 
     def show_text(self, name: str, text: str, *, anew: bool = True) -> None:
@@ -121,9 +114,7 @@ class Form(QWidget):
         self.reading.setText(f"{caption} is read as {reading}." if reading else "")
         self.reading.setVisible(bool(reading))
 
-    def _add(
-        self, name: str, caption: str, field: Field | QComboBox, beside: QWidget | None
-    ) -> None:
+    def _add(self, name: str, caption: str, field: Field | QComboBox) -> None:
         label = Label(caption)
         label.setProperty("role", "quiet")
         label.setBuddy(field)
@@ -132,8 +123,6 @@ class Form(QWidget):
         row = self._grid.rowCount()
         self._grid.addWidget(label, row, 0)
         self._grid.addWidget(field, row, 1)
-        if beside is not None:
-            self._grid.addWidget(beside, row, 2)
         self.fields[name] = field
 
 

@@ -24,7 +24,7 @@ from fexro.desktop.text import Label
 from fexro.project.column import Group, LiftKey
 from fexro.project.dependencies import affected
 from fexro.project.edits.groups import join_group, leave_groups, rename_group
-from fexro.project.edits.lifts import change_lifts, inherit
+from fexro.project.edits.lifts import change_lifts
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
 
@@ -70,7 +70,8 @@ def _worst(results: dict[LiftKey, LiftResult]) -> tuple[LiftKey, float]:
 
 def effect_of(before: Project, after: Project, _: Event) -> Iterator[Effect]:
     """Yield what an edit would do to the lifts that it changes."""
-    keys = [key for key in after.by_key if key in affected(before, after)]
+    changed = affected(before, after)
+    keys = [key for key in after.by_key if key in changed]
     if not keys:
         return
     both = [
@@ -90,7 +91,6 @@ class LiftsPanel(QFrame):
         self._document = document
         self._keys: tuple[LiftKey, ...] = ()
         self._changes: dict[str, object] = {}
-        self._after: Project | None = None
         self._work: Background[Effect] = Background(self._show_effect, self)
         self.headline, self.effect = Label(), Label()
         self.headline.setProperty("role", "headline")
@@ -144,7 +144,7 @@ class LiftsPanel(QFrame):
                 getattr(shape, name, None) if name != "cover" else lift.section.cover
                 for shape, lift in zip(shapes, lifts, strict=True)
             }
-            self._set_visible(name, found != {None})
+            self.form.set_visible(name, found != {None})
             self._show(
                 name, {format_quantity(v, Dimension.LENGTH, system) for v in found if v is not None}
             )
@@ -165,7 +165,6 @@ class LiftsPanel(QFrame):
         self.drop.setVisible(waits)
         if not waits:
             self._work.cancel()
-            self._after = None
             self.effect.setText("What is changed here is shown with its effect before it is taken.")
 
     def _governing(self, group: Group) -> str:
@@ -209,9 +208,6 @@ class LiftsPanel(QFrame):
         self.form.show_text(name, text)
         field.setPlaceholderText("" if text else VARIOUS)
 
-    def _set_visible(self, name: str, visible: bool) -> None:
-        self.form.set_visible(name, visible)
-
     def _length(self, name: str, caption: str) -> Callable[[str], None]:
         def commit(text: str) -> None:
             if text.strip():
@@ -243,16 +239,13 @@ class LiftsPanel(QFrame):
     def _wait(self, name: str, value: object) -> None:
         """Let a change wait, and work out what all that wait would do."""
         changes = {**self._changes, name: value}
-        after = self._changed(changes)
-        self._changes, self._after = changes, after
+        after = self._edit(changes)(self._project)
+        self._changes = changes
         self._refresh(self._project)
         self.effect.setText("Working out the effect …")
         self._work.start(partial(effect_of, self._project, after))
         if after.marks == self._project.marks:
             self.forget()
-
-    def _changed(self, changes: dict[str, object]) -> Project:
-        return self._edit(changes)(self._project)
 
     def _edit(self, changes: dict[str, object]) -> Callable[[Project], Project]:
         return partial(
@@ -283,11 +276,6 @@ class LiftsPanel(QFrame):
         """Drop the change that waits."""
         self._changes = {}
         self._refresh(self._project)
-
-    def put_back(self, field: str) -> None:
-        """Let the lifts have a value that they inherit."""
-        edit = partial(inherit, keys=self._keys, field=field)
-        self._document.edit(f"Inherited {field} of {len(self._keys)} lifts", edit)
 
     @property
     def _project(self) -> Project:
