@@ -36,6 +36,24 @@ def test_two_hundred_lifts_changed(benchmark, large):
 
 
 @pytest.mark.benchmark(group="many members")
+def test_the_first_result_of_two_hundred_lifts_changed(benchmark, large, tmp_path):
+    document = Document(tmp_path)
+    document.show_project(large, None)
+    document.cancel()
+    keys = list(large.by_key)[:200]
+    ties = iter(["D10@150", "D12@150"] * 1000)
+
+    def change():
+        edit = partial(change_lifts, keys=keys, section={"ties": next(ties)})
+        document.edit("Ties", edit)
+        document.cancel()
+        return document.results.keys() & set(keys)
+
+    assert benchmark.pedantic(change, rounds=5)
+    document.close()
+
+
+@pytest.mark.benchmark(group="many members")
 def test_a_table_of_a_thousand_rows_taken(benchmark, large):
     rows = [["Mark", "Storey", "Ties"], *([*key, "D12@125"] for key in large.by_key)]
     taken = benchmark.pedantic(take_members, (large, rows), rounds=3)

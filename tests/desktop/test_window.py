@@ -488,6 +488,8 @@ def test_a_bench_without_a_result_shows_nothing_of_former_facts(qtbot, window):
     window.commands.actions["code EN 1992-1-1, recommended annex"].trigger()
     window.document.cancel()
     bench = bench_of(window)
+    assert "1.04" not in bench.verdict.text()  # the lift that is looked at is checked at once
+    window.go(Place(lift=LiftKey("C1", "L2")))
     assert bench.verdict.text() == "Not checked; checking was stopped."
     assert not bench.pictures.views.isVisible()
     assert "1.04" not in bench.pictures.caption.text()

@@ -127,13 +127,6 @@ def _in_lots(project: Project, revisions: dict[LiftKey, int], stopped: Event) ->
         stopped: tells to stop.
     """
     keys = list(revisions)
-    if not project.basis.design_code.stability.couples_storey:
-        # One at once, so that something is seen while the others are made ready.
-        first, keys = keys[:1], keys[1:]
-        results = check_lifts([resolve_lift(project, key) for key in first])
-        yield {k: (revisions[k], result) for k, result in zip(first, results, strict=True)}
-        if stopped.is_set() or not keys:
-            return
     lifts = [resolve_lift(project, key) for key in keys]
     found: Lot = {}
     sent = time.perf_counter()
@@ -401,21 +394,30 @@ class Document(QObject):
         for key in (*touched, *(self.results.keys() - project.by_key.keys())):
             self.results.pop(key, None)
         self._pending = (self._pending | touched) & project.by_key.keys()
-        if len(touched) > AT_ONCE:
-            self._check_in_background(touched)
-            self.edited.emit(touched)
-            self.saved_changed.emit()
-            return
+        # Of many one, so that something is seen while the others are made ready.
+        at_once = touched if len(touched) <= AT_ONCE else self._most_looked_at(touched)
         started = time.perf_counter()
-        keys = list(touched)
-        results = check_lifts([resolve_lift(project, key) for key in keys])
-        self.results.update(zip(keys, results, strict=True))
-        self._pending -= touched
-        self.checked_together = len(touched)
-        self.check_time = time.perf_counter() - started
+        results = check_lifts([resolve_lift(project, key) for key in at_once])
+        self.results.update(zip(at_once, results, strict=True))
+        self._pending -= at_once
+        if at_once != touched:
+            self._check_in_background(touched - at_once)
+            self._started = started
+            self.checked_together += len(at_once)
+        else:
+            self.checked_together = len(touched)
+            self.check_time = time.perf_counter() - started
         self.edited.emit(touched)
-        self.checked.emit(touched)
+        self.checked.emit(at_once)
         self.saved_changed.emit()
+
+    def _most_looked_at(self, keys: frozenset[LiftKey]) -> frozenset[LiftKey]:
+        """Return the selected lift, or else the first of the schedule."""
+        assert self.project is not None
+        selected = self.selection.lift
+        if selected in keys:
+            return frozenset({selected})
+        return frozenset({next(key for key in self.project.by_key if key in keys)})
 
     def _check_in_background(self, touched: frozenset[LiftKey]) -> None:
         """Check many lifts, and all others still to be checked, off the interface thread."""

@@ -16,7 +16,7 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
     """
     if _rules(before) != _rules(after):
         return frozenset(after.by_key)
-    found = {key for key in after.by_key if _facts(before, key) != _facts(after, key)}
+    found = _by_facts(before, after)
     found |= before.case_forces.changed(after.case_forces)
     found |= before.factored_forces.changed(after.factored_forces)
     found |= _by_combinations(before, after)
@@ -27,6 +27,22 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
 def _rules(project: Project) -> tuple[object, ...]:
     """What all lifts are checked by; what they inherit is among their facts."""
     return project.basis.code, project.basis.annex, project.basis.units, project.basis.bars.own
+
+
+def _by_facts(before: Project, after: Project) -> set[LiftKey]:
+    """Return the lifts that are others, rest on other materials or are held elsewhere."""
+    same = all(
+        getattr(before, field) is getattr(after, field)
+        for field in ("concretes", "steels", "storeys")
+    )
+    # Where no floor was or is passed, the height of a lift is that of its storey.
+    if same and not before.passing and not after.passing:
+        return {
+            key
+            for key, lift in after.by_key.items()
+            if lift is not (former := before.by_key.get(key)) and lift != former
+        }
+    return {key for key in after.by_key if _facts(before, key) != _facts(after, key)}
 
 
 def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:

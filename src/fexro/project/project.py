@@ -76,19 +76,21 @@ class Project(Record):
     @cached_property
     def by_key(self) -> Mapping[LiftKey, LiftModel]:
         """All lifts by mark and storey."""
-        return {key: lift for key, (_, _, lift) in self._completed.items()}
+        return {key: lift for key, (_, lift) in self._completed.items()}
 
     @cached_property
-    def _completed(self) -> dict[LiftKey, tuple[LiftRecord, Values, LiftModel]]:
-        """All lifts with what they inherit; an edit leaves most of them as they are."""
+    def _completed(self) -> dict[LiftKey, tuple[tuple[Record | None, ...], LiftModel]]:
+        """All lifts with what they are made of; an edit leaves most of them as they are."""
         earlier = vars(self).get("_earlier", {})
+        own = {storey.name: storey.own for storey in self.storeys}
         found = {}
         for mark in self.marks:
             for record in mark.lifts:
-                key, inherited = LiftKey(mark.name, record.storey), self.inherited(mark, record)
+                key = LiftKey(mark.name, record.storey)
+                parts = record, mark.own, own.get(record.storey), self.basis.values
                 kept = earlier.get(key)
-                if kept is None or kept[0] is not record or kept[1] != inherited:
-                    kept = record, inherited, record.complete(inherited)
+                if kept is None or any(a is not b for a, b in zip(kept[0], parts, strict=True)):
+                    kept = parts, record.complete(self.inherited(mark, record))
                 found[key] = kept
         return found
 

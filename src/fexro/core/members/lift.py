@@ -118,12 +118,12 @@ class LiftResult:
         """Utilisations of every demand in moment at constant axial force, in the same order."""
         return constant_axial(self.lift.strength, self.demands)
 
-    @property
+    @cached_property
     def state(self) -> State:
         """The worst state of any finding."""
         return max(finding.state for finding in self.findings)
 
-    @property
+    @cached_property
     def notable_state(self) -> State:
         """The worst state of any finding, leaving aside what is merely assumed."""
         return max(finding.state for finding in self.findings if not finding.assumption)

@@ -210,12 +210,7 @@ class WorstFirst(QFrame):
             layout.addWidget(widget)
         layout.addWidget(self.list, 1)
         document.opened.connect(self._refresh)
-        document.edited.connect(self._edited)
-        document.checked.connect(self._refresh)
-
-    def _edited(self, keys: frozenset[LiftKey]) -> None:
-        if not keys <= self._document.results.keys():
-            self._refresh()
+        document.checked.connect(self._refresh)  # after every edit too
 
     def _refresh(self) -> None:
         project, results = self._document.project, self._document.results

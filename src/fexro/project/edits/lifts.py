@@ -8,7 +8,8 @@ from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.project import Project
 from fexro.project.resolve import verify_lift
-from fexro.project.values import INHERITED, OwnValues
+from fexro.project.section import Shape
+from fexro.project.values import INHERITED, OwnValues, Values
 
 __all__ = [
     "add_lifts",
@@ -64,29 +65,52 @@ def change_lifts(
     Raises:
         InputError: if one of them cannot be so; none is taken.
     """
-    for name, value in (values or {}).items():
+    section, sizes, values = section or {}, sizes or {}, values or {}
+    for name, value in values.items():
         try:
             OwnValues.model_validate({name: value})
         except ValueError:
             raise InputError(name, str(value), "a value that lifts can have") from None
-    found = {}
+    records: dict[LiftKey, LiftRecord] = {}
     for key in keys:
-        lift = project.by_key[key]
-        shape = lift.section.shape
-        known = {name: size for name, size in (sizes or {}).items() if hasattr(shape, name)}
-        if known:
-            try:
-                shape = type(shape).model_validate({**shape.model_dump(), **known})
-            except ValueError:
-                wanted = ", ".join(
-                    f"{name.replace('_', ' ')} {v:g} mm" for name, v in known.items()
-                )
-                raise InputError(str(key), wanted, "sizes that fit together") from None
-        changed = lift.section.model_copy(update={**(section or {}), "shape": shape})
-        found[key] = lift.model_copy(update={"section": changed})
-        if values:
-            found[key] = found[key].with_values(**values)
-    return replace_lifts(project, found)
+        record = project.record_by_key[key]
+        if not records:
+            _refuse_call_outs(record, section)
+        shape = _resized(record.shape, sizes, key)
+        own = _own(project.by_key[key].values, record.own, values)
+        records[key] = record.model_copy(update={**section, "shape": shape, "own": own})
+    return with_records(project, _with_groups(project, records))
+
+
+def _refuse_call_outs(record: LiftRecord, section: Mapping[str, str]) -> None:
+    """Refuse text that no call-out can be; laying it out tells whether one is understood."""
+    for name, text in section.items():
+        try:
+            LiftRecord.model_validate({**dict(record), name: text})
+        except ValueError:
+            allowed = LiftRecord.model_fields[name].description
+            raise InputError(name, f"“{text}”", f"a call-out {allowed}") from None
+
+
+def _resized(shape: Shape, sizes: Mapping[str, float], key: LiftKey) -> Shape:
+    known = {name: size for name, size in sizes.items() if hasattr(shape, name)}
+    if not known:
+        return shape
+    try:
+        return type(shape).model_validate({**shape.model_dump(), **known})
+    except ValueError:
+        wanted = ", ".join(f"{name.replace('_', ' ')} {v:g} mm" for name, v in known.items())
+        raise InputError(str(key), wanted, "sizes that fit together") from None
+
+
+def _own(before: Values, own: OwnValues, values: Mapping[str, object]) -> OwnValues:
+    """Return the own values of a lift; what it inherits and is to be stays inherited."""
+    others = {
+        name: value
+        for name, value in values.items()
+        if name in own.given or value != getattr(before, name)
+    }
+    return own.model_copy(update=others) if others else own
 
 
 def _with_groups(project: Project, records: dict[LiftKey, LiftRecord]) -> dict[LiftKey, LiftRecord]:
@@ -119,12 +143,14 @@ def with_records(project: Project, records: Mapping[LiftKey, LiftRecord]) -> Pro
             where = error.where.removeprefix(str(key)).lstrip("., ") if single else error.where
             raise InputError(where, error.found, error.allowed) from error
     order = {storey.name: i for i, storey in enumerate(project.storeys)}
+    by_mark: dict[str, dict[str, LiftRecord]] = {}
+    for key, record in records.items():
+        by_mark.setdefault(key.mark, {})[key.storey] = record
     marks = []
     for mark in project.marks:
-        mine = {key.storey: r for key, r in records.items() if key.mark == mark.name}
-        if mine:
-            old = {lift.storey: lift for lift in mark.lifts}
-            lifts = sorted((old | mine).values(), key=lambda lift: order[lift.storey])
+        if mark.name in by_mark:
+            known = {lift.storey: lift for lift in mark.lifts} | by_mark[mark.name]
+            lifts = sorted(known.values(), key=lambda lift: order[lift.storey])
             mark = mark.model_copy(update={"lifts": tuple(lifts)})
         marks.append(mark)
     return project.changed(marks=tuple(marks))
