@@ -1,0 +1,1 @@
+"""AS/NZS 1170: combinations of actions, and reduction of imposed load by area."""

@@ -1,0 +1,1 @@
+"""ASCE 7: reduction of live loads."""

@@ -1,0 +1,1 @@
+"""BS 6399-1: reduction of imposed loads."""

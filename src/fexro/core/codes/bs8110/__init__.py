@@ -1,0 +1,1 @@
+"""BS 8110: combinations of loads."""

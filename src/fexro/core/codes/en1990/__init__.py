@@ -1,0 +1,1 @@
+"""EN 1990: combinations of actions."""

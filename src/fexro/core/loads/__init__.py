@@ -1,0 +1,1 @@
+"""Load cases, combinations of them, and how combinations are written."""
