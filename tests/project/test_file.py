@@ -180,6 +180,19 @@ def test_version_2_is_read():
     assert project.record_by_key[LiftKey("C1", "L5")].own.given == {}
 
 
+def test_version_3_is_read():
+    """A kept sample of the demo as version 3 wrote it: what is new has its default."""
+    sample = Path(__file__).parent / "samples" / "version-3.fexro.json"
+    project = read_project(sample)
+    former = json.loads(sample.read_text())
+    assert former["version"] == 3
+    row = former["factored_forces"]["members"][6]["rows"]["U4"]
+    assert project.factored_forces.row(LiftKey("C2", "Roof"), "U4").tolist() == row
+    assert {c.uses for c in project.combinations} == {("strength",)}
+    assert project.basis.rules.standard == "ACI 318-19"
+    assert (project.takings, project.mappings) == ((), ())
+
+
 def same_lifts(project, other):
     """Whether all lifts have the same sections and materials, wherever they have them from."""
     names = ("concrete", "steel", "cover", "aggregate")
@@ -267,8 +280,8 @@ def test_version_1_with_an_annex_beside_a_code_without_any_is_read():
         ("concretes.0.strength", -5, "concretes[0].strength", "5 or more"),
         ("basis.code", "ACI 1900", "basis.code", "ACI 318-19"),
         ("basis.annex", "UK", "basis.annex", "recommended for ACI 318-19"),
-        ("version", 4, "version", "newer Fexro"),
-        ("version", 0, "version", "1 to 3"),
+        ("version", 5, "version", "newer Fexro"),
+        ("version", 0, "version", "1 to 4"),
         ("format", "other", "format", "fexro project"),
         ("name", "", "name", "at least 1"),
         ("name", "   ", "name", "can be seen"),

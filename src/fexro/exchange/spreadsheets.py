@@ -9,7 +9,7 @@ from pathlib import Path
 
 from fexro.core.errors import FexroError, InputError
 
-__all__ = ["READ", "WRITTEN", "parse_text", "read_table", "write_table"]
+__all__ = ["READ", "WRITTEN", "decoded", "parse_text", "read_table", "write_table"]
 
 READ, WRITTEN = (".csv", ".tsv", ".txt", ".xlsx", ".xls", ".ods"), (".csv", ".xlsx")
 Cell = str | float | int | None
@@ -27,7 +27,7 @@ def read_table(path: Path) -> list[list[str]]:
         raise InputError(path.name, f"“{suffix}”", f"a name ending in {', '.join(READ)}")
     try:
         if suffix in (".csv", ".tsv", ".txt"):
-            rows = parse_text(_decoded(path.read_bytes()))
+            rows = parse_text(decoded(path.read_bytes()))
         else:
             rows = _read_workbook(path)
     except OSError as error:
@@ -37,7 +37,8 @@ def read_table(path: Path) -> list[list[str]]:
     return rows
 
 
-def _decoded(content: bytes) -> str:
+def decoded(content: bytes) -> str:
+    """Return the text of a file: UTF-8 or UTF-16 with its mark, else of the western code page."""
     for encoding in (
         ("utf-8-sig", "utf-16") if content[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig",)
     ):

@@ -29,6 +29,9 @@ def actions_of(project: Project, key: LiftKey) -> Actions:
     made = plan.made.any()
     if made:
         cases, known = project.case_forces.of_member(key)
+        shares = project.floor_shares.get(key)
+        if shares is not None:
+            cases = cases * shares[:, None]
         factors = plan.factors[plan.made]
         summed = _combined(factors, cases)
         lacking = np.isnan(factors).any(axis=1) | (factors[:, ~known] != 0).any(axis=1)

@@ -11,6 +11,7 @@ from fexro.core.codes.registry import design_code
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.quantities import UnitSystem
 from fexro.project.bars import BarsOnOffer
+from fexro.project.cases import CombinationRules
 from fexro.project.records import Name, Number, Record
 from fexro.project.values import Values
 
@@ -48,6 +49,7 @@ class Basis(Record):
         units: those people see; for some codes also its edition.
         values: what every lift has that nothing nearer to it says otherwise.
         bars: sizes on offer.
+        combining: rules by which combinations are made; those of the code where there are none.
     """
 
     code: Annotated[Name, Field(description="key of a design code on offer")]
@@ -55,6 +57,12 @@ class Basis(Record):
     units: Literal["SI", "in-lb"]
     values: Values
     bars: BarsOnOffer = BarsOnOffer()
+    combining: CombinationRules | None = None
+
+    @property
+    def rules(self) -> CombinationRules:
+        """The rules by which combinations are made."""
+        return self.combining or CombinationRules.of_code(self.design_code)
 
     @property
     def system(self) -> UnitSystem:

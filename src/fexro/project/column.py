@@ -133,6 +133,7 @@ class Mark(Record):
         place: of its centroid in plan, m; nothing where it is not placed.
         angle: from the x of the plan to that of its sections, degrees.
         own: the values that its lifts do not inherit from project and storey.
+        floor_area: of a floor that it carries, m²; that of the load case where there is none.
     """
 
     name: Name
@@ -140,6 +141,7 @@ class Mark(Record):
     place: tuple[Metres, Metres] | None = None
     angle: Annotated[Number, Field(ge=-360, le=360, description="degrees")] = 0.0
     own: OwnValues = NOTHING
+    floor_area: Annotated[Number, Field(ge=0, le=10_000, description="m²")] | None = None
 
 
 class Group(Record):

@@ -69,5 +69,5 @@ def combining(
         factors,
         made,
         np.array([case.sustained for case in known]),
-        np.array([[case.sway == axis for case in known] for axis in "xy"], dtype=float),
+        np.array([[axis in (case.sway or "") for case in known] for axis in "xy"], dtype=float),
     )

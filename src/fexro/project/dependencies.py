@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
 from fexro.project.resolve import held_height
@@ -20,6 +22,7 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
     found |= before.case_forces.changed(after.case_forces)
     found |= before.factored_forces.changed(after.factored_forces)
     found |= _by_combinations(before, after)
+    found |= _by_floors(before, after)
     found &= after.by_key.keys()
     return _with_storeys(before, after, found)
 
@@ -57,6 +60,16 @@ def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
     )
 
 
+def _by_floors(before: Project, after: Project) -> set[LiftKey]:
+    """Return the lifts of which another share of a load case stays."""
+    old, new = before.floor_shares, after.floor_shares
+    return {
+        key
+        for key in old.keys() | new.keys()
+        if key not in old or key not in new or not np.array_equal(old[key], new[key])
+    }
+
+
 def _by_combinations(before: Project, after: Project) -> set[LiftKey]:
     if before.combinations is after.combinations and before.cases is after.cases:
         return set()
@@ -68,7 +81,10 @@ def _by_combinations(before: Project, after: Project) -> set[LiftKey]:
         former = old[name]
         if former is combination or former == combination:
             continue
-        if former.factors != combination.factors:
+        if (former.factors, former.for_strength) != (
+            combination.factors,
+            combination.for_strength,
+        ):
             found |= {k for k in after.by_key if former.applies(k) or combination.applies(k)}
         else:
             found |= {k for k in after.by_key if former.applies(k) != combination.applies(k)}

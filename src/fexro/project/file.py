@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from fexro.core.errors import FexroError, InputError
 from fexro.project.container import MAGIC, Contents, pack, unpack
+from fexro.project.forces import Forces
 from fexro.project.forces_data import forces_head, forces_rows, read_forces
 from fexro.project.json_text import json_text, parse_json
 from fexro.project.migrations import migrated
@@ -130,14 +131,20 @@ def write_project(project: Project, path: Path, known: FileState | None = None) 
 
 def project_text(project: Project) -> str:
     """Return a project as the text of a JSON file."""
-    return json_text(_document(project) | {f: forces_rows(getattr(project, f)) for f in FORCES})
+    return json_text(_document(project) | {f: forces_rows(v) for f, v in _forces(project).items()})
 
 
 def project_bytes(project: Project) -> bytes:
     """Return a project as the bytes of a container."""
-    heads = {field: forces_head(getattr(project, field)) for field in FORCES}
-    arrays = {field: getattr(project, field).values for field in FORCES}
+    heads = {field: forces_head(forces) for field, forces in _forces(project).items()}
+    arrays = {field: forces.values for field, forces in _forces(project).items()}
     return pack(Contents(_document(project) | heads, arrays))
+
+
+def _forces(project: Project) -> dict[str, Forces]:
+    """Return the forces that a file holds; former ones only where there was a taking."""
+    found = {field: getattr(project, field) for field in FORCES}
+    return {f: v for f, v in found.items() if v.members or not f.startswith("former")}
 
 
 def _document(project: Project) -> dict[str, Any]:
@@ -187,6 +194,8 @@ def project_schema() -> dict[str, Any]:
     described = {
         "case_forces": {**_ROWS, "title": "Forces under the load cases"},
         "factored_forces": {**_ROWS, "title": "Forces of combinations that are given factored"},
+        "former_case_forces": {**_ROWS, "title": "Case forces before the last taking"},
+        "former_factored_forces": {**_ROWS, "title": "Factored forces before the last taking"},
     }
     schema["properties"] |= described
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}

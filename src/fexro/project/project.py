@@ -8,20 +8,29 @@ from typing import Annotated, Any, Final, Literal
 
 from pydantic import ConfigDict, FailFast, Field, WithJsonSchema
 
+from fexro.core.arrays import FloatArray
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, LoadCase
 from fexro.project.column import Group, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.combining import Combining, combining
+from fexro.project.floors import floor_shares
 from fexro.project.forces import Forces
+from fexro.project.mapping import ForcesMapping
 from fexro.project.records import Record, Text, Title
 from fexro.project.storey import GridLine, Storey
+from fexro.project.takings import Taking
 from fexro.project.values import Values
 
 __all__ = ["FORCES", "FORMAT", "VERSION", "Project"]
 
 FORMAT: Final = "fexro project"
-VERSION: Final = 3
-FORCES = ("case_forces", "factored_forces")  # what a file keeps apart
+VERSION: Final = 4
+FORCES = (
+    "case_forces",
+    "factored_forces",
+    "former_case_forces",
+    "former_factored_forces",
+)  # what a file keeps apart
 
 
 class Project(Record):
@@ -30,7 +39,7 @@ class Project(Record):
     model_config = ConfigDict(arbitrary_types_allowed=True)
 
     format: Literal["fexro project"] = FORMAT
-    version: Literal[3] = VERSION
+    version: Literal[4] = VERSION
     name: Title
     revision: Annotated[Text, Field(max_length=40)] = ""
     basis: Basis
@@ -44,8 +53,19 @@ class Project(Record):
     marks: Annotated[tuple[Mark, ...], FailFast()]
     groups: Annotated[tuple[Group, ...], FailFast()] = ()
     grid: Annotated[tuple[GridLine, ...], FailFast()] = ()
+    mappings: Annotated[tuple[ForcesMapping, ...], FailFast()] = ()
+    takings: Annotated[
+        tuple[Taking, ...], FailFast(), Field(description="from the first to the last")
+    ] = ()
     case_forces: Annotated[Forces, WithJsonSchema({})] = Field(default_factory=Forces, exclude=True)
     factored_forces: Annotated[Forces, WithJsonSchema({})] = Field(
+        default_factory=Forces, exclude=True
+    )
+    # What the last taking took the place of.
+    former_case_forces: Annotated[Forces, WithJsonSchema({})] = Field(
+        default_factory=Forces, exclude=True
+    )
+    former_factored_forces: Annotated[Forces, WithJsonSchema({})] = Field(
         default_factory=Forces, exclude=True
     )
 
@@ -132,10 +152,20 @@ class Project(Record):
         return {steel.name: steel for steel in self.steels}
 
     @cached_property
+    def case_by_name(self) -> Mapping[str, LoadCase]:
+        """All load cases by name."""
+        return {case.name: case for case in self.cases}
+
+    @cached_property
+    def floor_shares(self) -> Mapping[LiftKey, FloatArray]:
+        """The share of each case that stays, (K,), for lifts where any is less."""
+        return floor_shares(self)
+
+    @cached_property
     def combining(self) -> Combining:
         """How its combinations are made."""
         return combining(
-            self.combinations,
+            [c for c in self.combinations if c.for_strength],
             self.cases,
             self.case_forces.columns,
             self.factored_forces.columns,

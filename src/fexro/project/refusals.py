@@ -14,8 +14,10 @@ from fexro.core.errors import InputError
 from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, LoadCase
 from fexro.project.column import Group, LiftRecord, Mark
+from fexro.project.mapping import ForcesMapping
 from fexro.project.project import Project
 from fexro.project.storey import GridLine, Storey
+from fexro.project.takings import Taking
 
 __all__ = ["refusal"]
 
@@ -29,6 +31,8 @@ LISTS: dict[str, type[BaseModel]] = {
     "marks": Mark,
     "groups": Group,
     "grid": GridLine,
+    "mappings": ForcesMapping,
+    "takings": Taking,
 }
 
 _Place = tuple[str | int, ...]

@@ -110,6 +110,7 @@ def verify(project: Project) -> None:
         "marks",
         "groups",
         "grid",
+        "mappings",
     ):
         _refuse_duplicates(field, [item.name for item in getattr(project, field)])
     _refuse_disorder(project)
@@ -122,9 +123,20 @@ def verify(project: Project) -> None:
         _refuse_unknown_materials(project, mark.own, f"marks[{i}].own")
         for j, lift in enumerate(mark.lifts):
             verify_lift(project, mark, lift, f"marks[{i}].lifts[{j}]")
+    _refuse_rules(project)
     _refuse_groups(project)
     _refuse_loose_combinations(project)
     _refuse_loose_forces(project)
+
+
+def _refuse_rules(project: Project) -> None:
+    """Refuse rules of combination that no load standard has."""
+    if project.basis.combining is not None:
+        try:
+            project.basis.combining.values()
+        except InputError as error:
+            where = f"basis.combining.{error.where}"
+            raise InputError(where, error.found, error.allowed) from None
 
 
 def _refuse_disorder(project: Project) -> None:

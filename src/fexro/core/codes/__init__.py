@@ -198,6 +198,7 @@ class DesignCode:
         units: the edition's system of units.
         name: name and edition, as users read it.
         vocabulary: its words.
+        loads: key of the load standard that goes with it.
         materials: what follows from materials.
         strength: strength of sections.
         stability: from forces to demands.
@@ -209,6 +210,7 @@ class DesignCode:
     units: UnitSystem
     name: str
     vocabulary: Vocabulary
+    loads: str
     materials: MaterialsTopic
     strength: StrengthTopic
     stability: StabilityTopic

@@ -27,6 +27,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             braced="nonsway",
             sway="sway",
         ),
+        loads="ACI 318-19",
         materials=materials.MaterialsACI(edition),
         strength=StrengthACI(edition),
         stability=stability.StabilityACI(),

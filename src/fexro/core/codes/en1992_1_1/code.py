@@ -28,6 +28,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             braced="braced",
             sway="unbraced",
         ),
+        loads="EN 1990",
         materials=materials.MaterialsEN(annex),
         strength=strength,
         stability=stability.StabilityEN(strength),
