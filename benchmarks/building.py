@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.cases import Combination
 from fexro.project.column import LiftKey, Mark
 from fexro.project.forces import Forces
 from fexro.project.project import Project
+from tests.projects import factored_demo
 
 
 def building(stacks: int, combinations: int) -> Project:
     """Return a project of six lifts in each stack."""
-    demo = tarnholm_archive()
+    demo = factored_demo()
     random = np.random.default_rng(7)
     names = tuple(f"U{i + 1}" for i in range(combinations))
     marks, members, forces = [], [], []

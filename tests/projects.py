@@ -3,19 +3,28 @@
 from __future__ import annotations
 
 import json
+from functools import lru_cache
+from pathlib import Path
 
 import numpy as np
 
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.column import LiftKey, Mark
-from fexro.project.file import project_text
+from fexro.project.file import project_text, read_project
 from fexro.project.forces import Forces
 from fexro.project.storey import Storey
 
+SAMPLE = Path(__file__).parent / "project" / "samples" / "version-3.fexro.json"
+
+
+@lru_cache(maxsize=1)
+def factored_demo():
+    """The demo with forces that are given factored, as a former version had it."""
+    return read_project(SAMPLE)
+
 
 def demo_data():
-    """The demo as the data of its JSON file."""
-    return json.loads(project_text(tarnholm_archive()))
+    """The demo, its forces given factored, as the data of its JSON file."""
+    return json.loads(project_text(factored_demo()))
 
 
 def rows_of(project, key):
@@ -32,7 +41,7 @@ def with_rows(project, key, rows):
 
 def tower(storeys=60, marks=80, combinations=2):
     """A tower of the demo's lifts: loads grow downwards, each mark carries its share."""
-    demo = tarnholm_archive()
+    demo = factored_demo()
     names = demo.factored_forces.columns[:combinations]
     levels = [Storey(name=f"L{n}", level=3.5 * n, height=3.5) for n in range(storeys, 0, -1)]
     made, members, forces = [], [], []

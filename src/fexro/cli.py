@@ -266,8 +266,7 @@ def convert(
 
     if not target.name.endswith((SUFFIX, JSON_SUFFIX)):
         raise InputError("OUT", f"“{target.name}”", f"a name ending in {SUFFIX} or {JSON_SUFFIX}")
-    if target.exists() and not force:
-        raise InputError("OUT", f"{target}, which is there", "a new file, or --force")
+    _refuse_present(target, force=force)
     write_project(_load(source), target)
 
 
@@ -282,12 +281,10 @@ def export_members(
     force: Annotated[bool, typer.Option(help="Replace a file that is there.")] = False,
 ) -> None:
     """Write every lift of a project, a row each, with its utilisation."""
-    from fexro.core.errors import InputError
     from fexro.exchange.members import member_rows
     from fexro.exchange.spreadsheets import write_table
 
-    if target.exists() and not force:
-        raise InputError("OUT", f"{target}, which is there", "a new file, or --force")
+    _refuse_present(target, force=force)
     project = _load(file)
     results = _check_with_progress(project, os.cpu_count() or 1)
     write_table(target, member_rows(project, results), "Members")
@@ -304,13 +301,11 @@ def import_members(
 
     Ends with 2 if a row does not fit; all of those are listed.
     """
-    from fexro.core.errors import InputError
     from fexro.exchange.members import take_members
     from fexro.exchange.spreadsheets import read_table
     from fexro.project.file import write_project
 
-    if target.exists() and not force:
-        raise InputError("OUT", f"{target}, which is there", "a new file, or --force")
+    _refuse_present(target, force=force)
     taken = take_members(_load(file), read_table(table))
     for number, reason in taken.problems:
         typer.echo(f"{table.name}, row {number}: {reason}", err=True)
@@ -341,6 +336,51 @@ def remove_desktop() -> None:
 
     for path in remove():
         typer.echo(str(path))
+
+
+@app.command("forces")
+def take_forces(
+    project_file: Annotated[str, typer.Argument(metavar="PROJECT")],
+    file: Annotated[Path, typer.Argument(help="CSV, TSV, XLSX or ODS.")],
+    mapping: Annotated[
+        str | None,
+        typer.Option(help="A mapping that the project keeps; else its last, or a first reading."),
+    ] = None,
+    out: Annotated[
+        Path | None, typer.Option(help="Where the project with the forces is written.")
+    ] = None,
+    *,
+    force: Annotated[bool, typer.Option(help="Replace a file that is there.")] = False,
+) -> None:
+    """Take the forces of a table, list what matched and what did not; 2 where nothing fits.
+
+    Without --out nothing is written.
+    """
+    from fexro.core.errors import InputError
+    from fexro.exchange.force_taking import take_file
+    from fexro.exchange.taking_report import taking_text
+    from fexro.project.file import write_project
+
+    project = _load(project_file)
+    _refuse_present(out, force=force)
+    known = {m.name: m for m in project.mappings}
+    if mapping is not None and mapping not in known:
+        allowed = f"one that the project keeps: {', '.join(known) or 'none yet'}"
+        raise InputError("--mapping", f"“{mapping}”", allowed)
+    chosen = known[mapping] if mapping else (project.mappings[-1] if known else None)
+    taken, matched, used, guessed = take_file(project, file, chosen)
+    typer.echo(taking_text(matched, used, guessed, first_reading=chosen is None))
+    if out is not None:
+        write_project(taken, out)
+        typer.echo(str(out))
+
+
+def _refuse_present(path: Path | None, *, force: bool) -> None:
+    """Refuse to replace a file, unless that is asked for."""
+    from fexro.core.errors import InputError
+
+    if path is not None and path.exists() and not force:
+        raise InputError("OUT", f"{path}, which is there", "a new file, or --force")
 
 
 @contextmanager

@@ -17,7 +17,6 @@ from fexro.desktop.shell.stages import Place
 from fexro.exchange.curves import contour_table, meridian_table
 from fexro.project.column import LiftKey
 from tests.desktop.pages import bench_of
-from tests.projects import with_rows
 
 C2, C4 = LiftKey("C2", "L1"), LiftKey("C4", "L1")
 
@@ -234,7 +233,10 @@ def test_numbers_and_pictures_are_carried_away(qtbot, window, pictures, tmp_path
 
 def test_a_lift_without_forces_has_pictures_too(qtbot, window):
     document = window.document
-    document.edit("Forces", lambda project: with_rows(project, C2, {}))
+    document.edit(
+        "Forces",
+        lambda project: project.changed(case_forces=project.case_forces.without({C2})),
+    )
     window.go(Place(lift=C2))
     for view in range(4):
         bench_of(window).pictures.show_view(view)

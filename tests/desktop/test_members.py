@@ -175,7 +175,7 @@ def test_marks_are_renamed_copied_placed_and_removed(qtbot, window):
     press_head(qtbot, view, view.horizontalHeader(), 1)
     typed(qtbot, page.mark.form.fields["name"], "P2")
     assert [m.name for m in project_of(window).marks][1] == "P2"
-    assert LiftKey("P2", "L1") in project_of(window).factored_forces.place
+    assert LiftKey("P2", "L1") in project_of(window).case_forces.place
     press_head(qtbot, view, view.horizontalHeader(), 1)
     typed(qtbot, page.mark.form.fields["name"], "c1")
     assert "already used" in page.mark.form.error.text()

@@ -19,7 +19,6 @@ from fexro.desktop.shell.stages import Place, Stage
 from fexro.desktop.shell.window import Window
 from fexro.project.column import LiftKey
 from tests.desktop.pages import bench_of
-from tests.projects import rows_of, with_rows
 
 
 class Notes(Stage):
@@ -114,9 +113,10 @@ def test_the_schedule_counts_what_is_unsettled(qtbot, window):
     # C4 · L1 exceeds a limit.
     assert stage.unsettled() == 1
     key = LiftKey("C1", "L1")
-    rows = rows_of(window.document.project, key)
-    del rows["U1"]
-    window.document.edit("Forces", lambda project: with_rows(project, key, rows))
+    window.document.edit(
+        "Forces",
+        lambda project: project.changed(case_forces=project.case_forces.without({key})),
+    )
     assert stage.unsettled() == 2
 
 

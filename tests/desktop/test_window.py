@@ -26,7 +26,7 @@ from fexro.desktop.theme import DARK, LIGHT, current_theme
 from fexro.project.column import LiftKey, Member
 from fexro.project.file import read_project, write_project
 from tests.desktop.pages import bench_of, schedule_of
-from tests.projects import demo_data, rows_of, with_rows
+from tests.projects import demo_data, factored_demo, rows_of, with_rows
 
 WORST = LiftKey("C4", "L1")
 C2 = LiftKey("C2", "L3")
@@ -500,7 +500,7 @@ def test_a_bench_without_a_result_shows_nothing_of_former_facts(qtbot, window):
 
 
 def test_a_combination_without_forces_is_shown_and_can_be_exempted(qtbot, empty_window):
-    project = tarnholm_archive()
+    project = factored_demo()
     rows = rows_of(project, WORST)
     del rows["U8"]
     empty_window.open_project(with_rows(project, WORST, rows), None)

@@ -11,7 +11,6 @@ import pytest
 from fexro.core.findings import State
 from fexro.core.members.audit import Opinion
 from fexro.core.members.check import check_lift
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.results import (
     audit_text,
     results_csv,
@@ -22,12 +21,12 @@ from fexro.exchange.results import (
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
 from fexro.project.resolve import resolve_lift
-from tests.projects import rows_of, with_rows
+from tests.projects import factored_demo, rows_of, with_rows
 
 
 @pytest.fixture(scope="module")
 def project():
-    return tarnholm_archive()
+    return factored_demo()
 
 
 @pytest.fixture(scope="module")

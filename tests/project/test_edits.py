@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 
 from fexro.core.errors import InputError
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.bars import BarsOnOffer, OwnBar
 from fexro.project.basis import ConcreteGrade
 from fexro.project.beginning import new_project
@@ -48,8 +47,9 @@ from fexro.project.edits.storeys import (
 from fexro.project.file import parse_project, project_text
 from fexro.project.resolve import held_height, resolve_lift, verify
 from fexro.project.values import OwnValues
+from tests.projects import factored_demo
 
-DEMO = tarnholm_archive()
+DEMO = factored_demo()
 C2L1, C2L5, C5L5 = LiftKey("C2", "L1"), LiftKey("C2", "L5"), LiftKey("C5", "L5")
 
 

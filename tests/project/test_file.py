@@ -15,7 +15,6 @@ import numpy as np
 import pytest
 
 from fexro.core.errors import FexroError, InputError
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project import storage
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
@@ -26,7 +25,7 @@ from fexro.project.file import (
     read_project,
     write_project,
 )
-from tests.projects import demo_data
+from tests.projects import demo_data, factored_demo
 
 DEMO = demo_data()
 
@@ -60,7 +59,7 @@ IN_ROWS = "factored_forces.members[6].rows"
 
 def test_a_project_is_read_back_as_written(tmp_path):
     path = tmp_path / "archive.fexro.json"
-    project = tarnholm_archive()
+    project = factored_demo()
     write_project(project, path)
     assert read_project(path) == project
     # Rows of forces stand on one line each.
@@ -70,7 +69,7 @@ def test_a_project_is_read_back_as_written(tmp_path):
 
 def test_a_container_holds_the_same(tmp_path):
     path = tmp_path / "archive.fexro"
-    project = tarnholm_archive()
+    project = factored_demo()
     write_project(project, path)
     assert read_project(path) == project
     assert zipfile.is_zipfile(path)
@@ -91,7 +90,7 @@ def damaged(deed):
     """The demo's container with something wrong in it."""
     stream = io.BytesIO()
     with (
-        zipfile.ZipFile(io.BytesIO(project_bytes(tarnholm_archive()))) as old,
+        zipfile.ZipFile(io.BytesIO(project_bytes(factored_demo()))) as old,
         zipfile.ZipFile(stream, "w") as new,
     ):
         for name in old.namelist():
@@ -142,7 +141,7 @@ def test_a_damaged_container_is_refused(deed, words):
 
 
 def test_a_torn_container_is_refused():
-    content = project_bytes(tarnholm_archive())
+    content = project_bytes(factored_demo())
     for end in range(4, len(content), 997):
         with pytest.raises(InputError):
             parse_project(content[:end], "a.fexro")
@@ -151,7 +150,7 @@ def test_a_torn_container_is_refused():
 def test_version_1_is_read(tmp_path):
     """A kept sample of the demo as version 1 wrote it, with combinations exempted."""
     sample = Path(__file__).parent / "samples" / "version-1.fexro.json"
-    project, demo = read_project(sample), tarnholm_archive()
+    project, demo = read_project(sample), factored_demo()
     former = json.loads(sample.read_text())
     assert former["version"] == 1
     assert project.factored_forces == demo.factored_forces
@@ -168,7 +167,7 @@ def test_version_1_is_read(tmp_path):
 def test_version_2_is_read():
     """A kept sample of the demo as version 2 wrote it; what most lifts have is the project's."""
     sample = Path(__file__).parent / "samples" / "version-2.fexro.json"
-    project, demo = read_project(sample), tarnholm_archive()
+    project, demo = read_project(sample), factored_demo()
     assert json.loads(sample.read_text())["version"] == 2
     assert same_lifts(project, demo)
     values = project.basis.values
@@ -482,14 +481,14 @@ def test_writing_replaces_the_old_file_only_when_complete(tmp_path, monkeypatch)
 
     monkeypatch.setattr(os, "fsync", fail)
     with pytest.raises(FexroError, match="No space left"):
-        write_project(tarnholm_archive(), path)
+        write_project(factored_demo(), path)
     assert path.read_text() == "the old file"
     assert list(tmp_path.iterdir()) == [path]
 
 
 def test_writing_where_there_is_no_folder_is_refused(tmp_path):
     with pytest.raises(FexroError, match="could not be written"):
-        write_project(tarnholm_archive(), tmp_path / "none" / "a.fexro.json")
+        write_project(factored_demo(), tmp_path / "none" / "a.fexro.json")
 
 
 def test_the_documented_schema_is_the_models_own():
@@ -498,7 +497,7 @@ def test_the_documented_schema_is_the_models_own():
 
 
 def test_the_demo_makes_engineering_sense():
-    project = tarnholm_archive()
+    project = factored_demo()
     assert len(project.storeys) >= 6
     assert len(project.marks) >= 6
     assert len(project.combinations) >= 12

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 
 from fexro.core.errors import InputError
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.cases import Combination, LoadCase
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey, Member
@@ -17,7 +16,7 @@ from fexro.project.edits.lifts import replace_lift
 from fexro.project.forces import Forces
 from fexro.project.history import History
 from fexro.project.resolve import resolve_lift
-from tests.projects import rows_of, with_rows
+from tests.projects import factored_demo, rows_of, with_rows
 
 KEY = LiftKey("C2", "L3")
 
@@ -33,7 +32,7 @@ def apply(history, bars):
 
 
 def test_an_edit_leaves_the_old_project_alone():
-    project = tarnholm_archive()
+    project = factored_demo()
     edited = with_bars(project, "10 D28")
     assert project.by_key[KEY].section.bars == "14 D25"
     assert edited.by_key[KEY].section.bars == "10 D28"
@@ -48,7 +47,7 @@ def changed_combination(project, **fields):
 
 
 def test_what_an_edit_affects_is_worked_out_from_before_and_after():
-    project = tarnholm_archive()
+    project = factored_demo()
     every = frozenset(project.by_key)
     assert affected(project, project) == frozenset()
     assert affected(project, with_bars(project, "10 D28")) == {KEY}
@@ -80,7 +79,7 @@ def test_what_an_edit_affects_is_worked_out_from_before_and_after():
 
 
 def test_undo_and_redo_walk_the_history():
-    history = History(tarnholm_archive())
+    history = History(factored_demo())
     assert history.undo_label is None
     assert not history.modified
     apply(history, "10 D28")
@@ -99,7 +98,7 @@ def test_undo_and_redo_walk_the_history():
 
 
 def test_a_new_edit_drops_what_was_undone():
-    history = History(tarnholm_archive())
+    history = History(factored_demo())
     apply(history, "10 D28")
     history.undo()
     apply(history, "8 D28")
@@ -107,7 +106,7 @@ def test_a_new_edit_drops_what_was_undone():
 
 
 def test_saving_in_the_middle_of_the_history_is_remembered():
-    history = History(tarnholm_archive())
+    history = History(factored_demo())
     apply(history, "10 D28")
     history.mark_saved()
     assert not history.modified
@@ -118,7 +117,7 @@ def test_saving_in_the_middle_of_the_history_is_remembered():
 
 
 def test_a_refused_edit_names_the_field():
-    project = tarnholm_archive()
+    project = factored_demo()
     with pytest.raises(InputError, match=r"^bars: found “X1”; allowed: one of D6"):
         with_bars(project, "8 X1")
     with pytest.raises(InputError, match="overlap"):
@@ -126,7 +125,7 @@ def test_a_refused_edit_names_the_field():
 
 
 def test_an_edit_changes_only_its_lift():
-    project = tarnholm_archive()
+    project = factored_demo()
     before = check_project(project)
     after = check_project(with_bars(project, "10 D28"))
     for key, result in before.items():
@@ -135,8 +134,8 @@ def test_an_edit_changes_only_its_lift():
 
 
 def test_forces_reach_the_core_in_newtons_and_millimetres():
-    lift = resolve_lift(tarnholm_archive(), KEY)
-    top, _ = tarnholm_archive().factored_forces.row(KEY, "U2")
+    lift = resolve_lift(factored_demo(), KEY)
+    top, _ = factored_demo().factored_forces.row(KEY, "U2")
     index = lift.actions.combinations.index("U2")
     assert lift.actions.forces[index, 0] == pytest.approx(top * [1e3, 1e3, 1e3, 1e6, 1e6, 1e6])
     N, _, _, _, Mx, My = top
@@ -146,7 +145,7 @@ def test_forces_reach_the_core_in_newtons_and_millimetres():
 
 
 def test_combinations_are_factors_over_cases():
-    project = tarnholm_archive()
+    project = factored_demo()
     dead = np.array([[1000.0, 5, 0, 2, 20, 10], [1010.0, 5, 0, 2, -10, -5]])
     wind = np.array([[100.0, 30, 0, 0, 0, 60], [100.0, 30, 0, 0, 0, -60]])
     cases = (
@@ -186,7 +185,7 @@ def test_combinations_are_factors_over_cases():
 
 
 def test_nothing_in_a_project_can_be_changed():
-    project = tarnholm_archive()
+    project = factored_demo()
     combination = Combination(name="A", factors={"D": 1.2})
     for change in (
         lambda: setattr(project, "name", "Other"),

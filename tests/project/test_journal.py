@@ -11,13 +11,12 @@ import sys
 import pytest
 
 from fexro.core.errors import FexroError
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.column import LiftKey, Member
 from fexro.project.edits.basis import replace_basis
 from fexro.project.edits.combinations import exempt_member
 from fexro.project.edits.lifts import replace_lift
 from fexro.project.journal import Journal, lost_projects
-from tests.projects import rows_of, with_rows
+from tests.projects import factored_demo, rows_of, with_rows
 
 KEY = LiftKey("C4", "L1")
 
@@ -39,7 +38,7 @@ def edits(project):
 
 def journalled(folder, path=None):
     """A journal of edits, and the project they led to."""
-    journal, project = Journal(folder), tarnholm_archive()
+    journal, project = Journal(folder), factored_demo()
     for edited in edits(project):
         journal.record(project, edited, "edit", path, None)
         project = edited
@@ -136,5 +135,5 @@ def test_a_process_that_is_killed_loses_no_edit_it_recorded(tmp_path):
         assert lost_projects(tmp_path) == []
         os.kill(process.pid, signal.SIGKILL)
     (lost,) = lost_projects(tmp_path)
-    *_, last = edits(tarnholm_archive())
+    *_, last = edits(factored_demo())
     assert lost.recover() == last

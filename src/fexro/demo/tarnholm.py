@@ -7,11 +7,12 @@ in x and the core's share in y: simple enough to follow, of the size a real anal
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
-from fexro.project.cases import Combination
+from fexro.project.cases import Combination, Factors, LoadCase
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.forces import Forces
 from fexro.project.project import Project
@@ -25,7 +26,7 @@ from fexro.project.section import (
 from fexro.project.storey import GridLine, Storey
 from fexro.project.values import Direction, OwnValues, Values
 
-__all__ = ["tarnholm_archive"]
+__all__ = ["FIRST_RUN", "SECOND_RUN", "AnalysisRun", "case_forces", "tarnholm_archive"]
 
 DEAD, SHELVING, SNOW, ROOF_DEAD = 7.2, 7.2, 1.5, 5.5  # kN/m²
 # Storey shears above the base, kN per storey from the roof down, for the whole building.
@@ -59,7 +60,18 @@ GRID = (
     *(GridLine(name=name, axis="y", at=at) for name, at in zip("123", (0, 7, 14), strict=True)),
 )
 
-# Factors of dead, live, snow, wind x, wind y, earthquake x, earthquake y.
+CASES = (
+    LoadCase(name="D", nature="permanent", sustained=1.0),
+    # Shelving: it lasts, it is not halved beside other loads, and it is not less on many floors.
+    LoadCase(name="L", nature="imposed", category="E", half_allowed=False, sustained=0.8),
+    LoadCase(name="S", nature="snow"),
+    *(
+        LoadCase(name=f"{letter}{axis}", nature=nature, direction=axis, both_signs=True, sway=axis)
+        for letter, nature in (("W", "wind"), ("E", "earthquake"))
+        for axis in ("x", "y")
+    ),
+)
+# Factors of the cases in their order.
 COMBINATIONS: tuple[tuple[str, str, tuple[float, ...]], ...] = (
     ("U1", "1.4 D", (1.4, 0, 0, 0, 0, 0, 0)),
     ("U2", "1.2 D + 1.6 L + 0.5 S", (1.2, 1.6, 0.5, 0, 0, 0, 0)),
@@ -107,6 +119,25 @@ class _Stack:
     angle: float = 0.0
     cover: float = 40.0
 
+
+@dataclass(frozen=True)
+class AnalysisRun:
+    """A run of the analysis.
+
+    Attributes:
+        revision: of the building that it is of.
+        shares: of load cases that are others than in the first run.
+        marks: shares of all that reaches single stacks.
+    """
+
+    revision: str
+    shares: Mapping[str, float]
+    marks: Mapping[str, float]
+
+
+FIRST_RUN = AnalysisRun("B", {}, {})
+# The earthquake grew with the site class, and a stair was moved from one stack to another.
+SECOND_RUN = AnalysisRun("C", {"Ex": 1.15, "Ey": 1.15}, {"C1": 1.06, "C2": 0.95})
 
 _D200, _D150 = ("D10@200",) * 4 + ("D10@150",) * 2, ("D10@200",) * 3 + ("D12@150",) * 3
 _C35, _C45 = ("C35",) * 6, ("C35",) * 4 + ("C45",) * 2
@@ -161,7 +192,18 @@ def tarnholm_archive() -> Project:
             SteelGrade(name="Grade 550", yield_strength=550.0),
         ),
         storeys=STOREYS,
-        combinations=tuple(Combination(name=n, expression=e) for n, e, _ in COMBINATIONS),
+        cases=CASES,
+        combinations=tuple(
+            Combination(
+                name=name,
+                expression=expression,
+                factors=Factors(
+                    {c.name: float(f) for c, f in zip(CASES, factors, strict=True) if f}
+                ),
+                uses=("earthquake",) if any(factors[5:]) else ("strength",),
+            )
+            for name, expression, factors in COMBINATIONS
+        ),
         grid=GRID,
         marks=tuple(
             Mark(
@@ -173,14 +215,19 @@ def tarnholm_archive() -> Project:
             )
             for stack in _STACKS
         ),
-        factored_forces=Forces.of(
-            [name for name, _, _ in COMBINATIONS],
-            {
-                LiftKey(stack.mark, storey.name): _factored_rows(stack, i)
-                for stack in _STACKS
-                for i, storey in enumerate(STOREYS)
-            },
-        ),
+        case_forces=case_forces(FIRST_RUN),
+    )
+
+
+def case_forces(run: AnalysisRun) -> Forces:
+    """Return the forces of an analysis under the load cases."""
+    return Forces.of(
+        [case.name for case in CASES],
+        {
+            LiftKey(stack.mark, storey.name): _case_rows(stack, i, run)
+            for stack in _STACKS
+            for i, storey in enumerate(STOREYS)
+        },
     )
 
 
@@ -195,19 +242,16 @@ def _lift(stack: _Stack, storey: int) -> LiftRecord:
     )
 
 
-def _factored_rows(stack: _Stack, storey: int) -> dict[str, list[list[float]]]:
-    """Return N, Vx, Vy, T, Mx, My at top and bottom for each combination, to a tenth."""
-    cases = _load_cases(stack, storey)
+def _case_rows(stack: _Stack, storey: int, run: AnalysisRun) -> dict[str, list[list[float]]]:
+    """Return N, Vx, Vy, T, Mx, My at top and bottom for each load case, to a tenth."""
     rows = {}
-    for name, _, factors in COMBINATIONS:
-        ends = []
-        for end in (0, 1):
-            N, Mx, My, Vx, Vy = (
-                round(sum(f * case[end][k] for f, case in zip(factors, cases, strict=True)), 1)
-                for k in range(5)
-            )
-            ends.append([N, Vx, Vy, 0.0, Mx, My])
-        rows[name] = ends
+    cases = zip(CASES, _load_cases(stack, storey), strict=True)
+    for case, ends in cases:
+        share = run.shares.get(case.name, 1.0) * run.marks.get(stack.mark, 1.0)
+        rows[case.name] = [
+            [round(share * value, 1) + 0.0 for value in (N, Vx, Vy, 0.0, Mx, My)]
+            for N, Mx, My, Vx, Vy in ends
+        ]
     return rows
 
 

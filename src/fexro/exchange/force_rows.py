@@ -79,7 +79,7 @@ def member_rows(sheets: Sequence[Sheet], mapping: ForcesMapping) -> MemberRows:
         turned = list(zip_longest(*[rows[i] for i in lines], fillvalue=""))
         for meaning, position in columns.items():
             at = position - 1
-            column = list(turned[at]) if at < len(turned) else [""] * len(lines)
+            column: list[Cell] = list(turned[at]) if at < len(turned) else [""] * len(lines)
             if meaning in mapping.repeating:
                 column = _filled(column)
             cells[meaning] += column

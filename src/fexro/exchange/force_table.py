@@ -25,7 +25,7 @@ TOP, BOTTOM, BETWEEN, NOWHERE = 0, 1, 2, 3
 SAME_PLACE = 1e-3  # m
 SAME_FORCE = 1e-9
 MORE_BETWEEN = 1e-3  # by which a moment between the ends is larger than both
-SHEAR_ROUNDING, SHEAR_SHARE = 0.02, 0.02  # kN, and share of the shear
+SHEAR_ROUNDING, SHEAR_SHARE = 0.15, 0.02  # kN, and share of the shear
 
 
 @dataclass(frozen=True)

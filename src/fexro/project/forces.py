@@ -111,6 +111,29 @@ class Forces:
         members = tuple(map(key, self.members))
         return self if members == self.members else Forces(members, self.columns, self.values)
 
+    def with_columns(self, name: Callable[[str], str | None]) -> Forces:
+        """Return the forces with columns called otherwise; those called nothing are left out."""
+        called = [name(column) for column in self.columns]
+        kept = [i for i, new in enumerate(called) if new is not None]
+        columns = tuple(new for new in called if new is not None)
+        if columns == self.columns:
+            return self
+        return Forces(self.members, columns, self.values[:, :, kept])
+
+    def joined(self, other: Forces) -> Forces:
+        """Return the forces with those of another array, which count where both have some."""
+        members = tuple(dict.fromkeys([*self.members, *other.members]))
+        columns = tuple(dict.fromkeys([*self.columns, *other.columns]))
+        values = np.full((len(members), len(ENDS), len(columns), len(COMPONENTS)), np.nan)
+        row = {key: i for i, key in enumerate(members)}
+        column = {name: i for i, name in enumerate(columns)}
+        for forces in (self, other):
+            known = np.nonzero(forces.known)
+            rows = np.array([row[key] for key in forces.members], dtype=np.intp)[known[0]]
+            at = np.array([column[name] for name in forces.columns], dtype=np.intp)[known[1]]
+            values[rows, :, at] = forces.values[known[0], :, known[1]]
+        return Forces(members, columns, values)
+
     def with_rows(self, rows: Mapping[LiftKey, Mapping[str, Iterable[Iterable[float]]]]) -> Forces:
         """Return the forces with those of some members replaced as a whole."""
         new = Forces.of(self.columns, rows)

@@ -14,7 +14,7 @@ from fexro.core.errors import InputError
 from fexro.project.column import LiftKey
 from fexro.project.forces import ROW, Forces
 
-__all__ = ["forces_head", "forces_rows", "read_forces"]
+__all__ = ["forces_head", "forces_rows", "read_forces", "refuse_odd_numbers"]
 
 MOST_COLUMNS = 10_000
 LARGEST_FORCE, LARGEST_MOMENT = 1e7, 1e8  # kN, kN·m
@@ -59,7 +59,7 @@ def read_forces(data: Any, array: FloatArray | None, where: str) -> Forces:
         if array is None
         else _from_array(columns, members, array, where)
     )
-    _refuse_odd_numbers(forces, where)
+    refuse_odd_numbers(forces, where)
     return forces
 
 
@@ -140,7 +140,12 @@ def _refuse_odd_row(row: Any, where: str) -> None:
             _refuse_size(row[i][j], j, f"{where}[{i}][{j}]")
 
 
-def _refuse_odd_numbers(forces: Forces, where: str) -> None:
+def refuse_odd_numbers(forces: Forces, where: str) -> None:
+    """Refuse forces that no building has.
+
+    Raises:
+        InputError: for a number that is too large, with its place.
+    """
     values = forces.values
     # What is not known is not a number; what is infinite is too large.
     if not (np.abs(np.nan_to_num(values, nan=0.0)) > _LARGEST).any():

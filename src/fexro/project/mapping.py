@@ -18,7 +18,7 @@ Meaning = Literal[
     "N@bottom", "Va@bottom", "Vb@bottom", "T@bottom", "Ma@bottom", "Mb@bottom",
 ]  # fmt: skip
 MEANINGS: tuple[Meaning, ...] = get_args(Meaning)
-FORCES_OF = ("N", "Va", "Vb", "T", "Ma", "Mb")
+FORCES_OF: tuple[Meaning, ...] = ("N", "Va", "Vb", "T", "Ma", "Mb")
 # Of one unit, kN, kN·m, m. Names are compared without spaces, points, hyphens and case.
 UNITS: dict[str, dict[str, float]] = {
     "force": {

@@ -23,12 +23,11 @@ from fexro.core.members.check import check_lift, check_lifts
 from fexro.core.members.verdict import verdict_of
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, Rectangle
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.checking import check_in_processes, check_project
 from fexro.project.column import LiftKey, Member
 from fexro.project.resolve import resolve_lift
 from tests.conftest import make_column, make_lift
-from tests.projects import rows_of, with_rows
+from tests.projects import factored_demo, rows_of, with_rows
 
 ANALYSED = np.array([[[1.5e6, 2e8, 1e8], [1.6e6, -1e8, 5e7]], [[-2e5, 5e7, 0], [-1e5, 0, 2e7]]])
 
@@ -98,7 +97,7 @@ def test_a_combination_without_forces_leaves_a_lift_unchecked():
 
 
 def test_combinations_that_do_not_apply_to_a_member_are_not_missed():
-    project = tarnholm_archive()
+    project = factored_demo()
     key = LiftKey("C4", "L1")
     bare = with_rows(project, key, {"U2": rows_of(project, key)["U2"]})
     result = check_lift(resolve_lift(bare, key))

@@ -10,7 +10,7 @@ from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.edits.lifts import without_members
 from fexro.project.edits.verified import named, verified
-from fexro.project.project import Project
+from fexro.project.project import FORCES, Project
 from fexro.project.storey import Storey
 from fexro.project.values import OwnValues
 
@@ -167,8 +167,7 @@ def renamed_members(project: Project, key: Callable[[LiftKey], LiftKey]) -> Proj
     return project.changed(
         groups=groups,
         combinations=combinations,
-        case_forces=project.case_forces.renamed(key),
-        factored_forces=project.factored_forces.renamed(key),
+        **{field: getattr(project, field).renamed(key) for field in FORCES},
     )
 
 

@@ -13,7 +13,6 @@ from fexro.project.resolve import verify
 
 __all__ = ["named", "verified"]
 
-_PLACE = re.compile(r"\b(concretes|steels|storeys|marks|groups|grid)\[(\d+)\](?:\.lifts\[(\d+)\])?")
 _WORDS = {
     "concretes": "concrete",
     "steels": "steel",
@@ -21,7 +20,11 @@ _WORDS = {
     "marks": "mark",
     "groups": "group",
     "grid": "grid line",
+    "cases": "load case",
+    "combinations": "combination",
+    "mappings": "mapping",
 }
+_PLACE = re.compile(rf"\b({'|'.join(_WORDS)})\[(\d+)\](?:\.lifts\[(\d+)\])?")
 
 
 def named(kind: str, name: str) -> str:

@@ -1,0 +1,52 @@
+"""Tables of the demo's forces, as an analysis would write them: two runs of the same building."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, AnalysisRun, case_forces, tarnholm_archive
+from fexro.exchange.force_export import force_rows
+from fexro.exchange.spreadsheets import write_table
+from fexro.project.mapping import ForcesMapping
+
+__all__ = ["ANALYSIS", "analysis_rows", "write_forces_files"]
+
+# Tension positive, distances from the foot, local axes a along x and b along y.
+ANALYSIS = ForcesMapping(
+    name="analysis",
+    columns={
+        "mark": 1, "storey": 2, "case": 3, "station": 4,
+        "N": 5, "Va": 6, "Vb": 7, "T": 8, "Ma": 9, "Mb": 10,
+    },
+    headings={
+        "mark": "Column", "storey": "Level", "case": "Load case", "station": "From foot",
+        "N": "Axial", "Va": "Shear a", "Vb": "Shear b", "T": "Torsion",
+        "Ma": "Moment a", "Mb": "Moment b",
+    },
+    units_row=2,
+    first_row=3,
+    axial_positive="tension",
+)  # fmt: skip
+
+
+def analysis_rows(run: AnalysisRun) -> list[list[str | float | None]]:
+    """Return the rows of a run, to a hundredth."""
+    rows = force_rows(tarnholm_archive(), case_forces(run), ANALYSIS)
+    return [
+        [round(cell, 2) + 0.0 if isinstance(cell, float) else cell for cell in row] for row in rows
+    ]
+
+
+def write_forces_files(folder: Path) -> list[Path]:
+    """Write both runs as CSV and as XLSX into a folder, and return the files.
+
+    Raises:
+        FexroError: if they cannot be written.
+    """
+    written = []
+    for run in (FIRST_RUN, SECOND_RUN):
+        for suffix in (".csv", ".xlsx"):
+            path = folder / f"tarnholm-forces-{run.revision}{suffix}"
+            write_table(path, analysis_rows(run), "Forces")
+            written.append(path)
+    return written

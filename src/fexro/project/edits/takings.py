@@ -1,0 +1,86 @@
+"""Edits that bring forces in, and take them back to what they were."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fexro.project.cases import Combination
+from fexro.project.edits.cases import nature_of_name
+from fexro.project.edits.verified import verified
+from fexro.project.forces import Forces
+from fexro.project.forces_data import refuse_odd_numbers
+from fexro.project.mapping import ForcesMapping
+from fexro.project.project import Project
+from fexro.project.takings import Taking
+
+__all__ = ["put_back_forces", "take_forces"]
+
+
+def take_forces(
+    project: Project,
+    forces: Forces,
+    results: Literal["cases", "combinations"],
+    mapping: ForcesMapping,
+    taking: Taking,
+    *,
+    keep_others: bool = False,
+) -> Project:
+    """Return the project with the forces of a table.
+
+    Load cases and combinations that it lacks are made; what cases seem to be by their names is for
+    people to look at.
+
+    Args:
+        project: the project.
+        forces: of its lifts, under cases or combinations.
+        results: which of both.
+        mapping: by which the table was read; it takes the place of one of its name.
+        taking: what is known of it.
+        keep_others: whether forces of other lifts, cases and combinations stay.
+
+    Raises:
+        InputError: if a force is one that no building has.
+    """
+    refuse_odd_numbers(forces, "table")
+    field = "case_forces" if results == "cases" else "factored_forces"
+    before: Forces = getattr(project, field)
+    taken = before.joined(forces) if keep_others else forces
+    mappings = tuple(m for m in project.mappings if m.name != mapping.name)
+    changed = project.changed(
+        **{field: taken},
+        former_case_forces=project.case_forces,
+        former_factored_forces=project.factored_forces,
+        mappings=(*mappings, mapping),
+        takings=(*project.takings, taking),
+    )
+    if results == "cases":
+        new = [nature_of_name(c) for c in taken.columns if c not in project.case_by_name]
+        return verified(changed.changed(cases=(*project.cases, *new)))
+    known = {c.name for c in project.combinations}
+    made = tuple(Combination(name=c) for c in taken.columns if c not in known)
+    return verified(changed.changed(combinations=(*project.combinations, *made)))
+
+
+def put_back_forces(project: Project) -> Project:
+    """Return the project with the forces that the last taking took the place of, and vice versa.
+
+    Forces of lifts that are there no more are left out.
+    """
+    gone = {
+        key
+        for field in ("former_case_forces", "former_factored_forces")
+        for key in getattr(project, field).members
+        if key not in project.by_key
+    }
+    cases, combinations = set(project.case_by_name), {c.name for c in project.combinations}
+    return project.changed(
+        case_forces=_known(project.former_case_forces.without(gone), cases),
+        factored_forces=_known(project.former_factored_forces.without(gone), combinations),
+        former_case_forces=project.case_forces,
+        former_factored_forces=project.factored_forces,
+        takings=project.takings[:-1],
+    )
+
+
+def _known(forces: Forces, names: set[str]) -> Forces:
+    return forces.with_columns(lambda column: column if column in names else None)
