@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from fexro.desktop.basis.stage import BasisStage
 from fexro.desktop.bench.stage import BenchStage
 from fexro.desktop.document import Document
+from fexro.desktop.forces.stage import ForcesStage
 from fexro.desktop.members.stage import MembersStage
 from fexro.desktop.schedule.stage import ScheduleStage
 from fexro.desktop.shell.stages import Shell, Stage
@@ -19,6 +20,7 @@ def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
     return [
         BasisStage(document, shell),
         MembersStage(document, shell),
+        ForcesStage(document, shell),
         ScheduleStage(document, shell),
         BenchStage(document, shell),
     ]

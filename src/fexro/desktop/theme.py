@@ -150,6 +150,9 @@ class Theme:
             selection-color: {self.ink}; }}
         QTableView#schedule, QTableView#schedule QHeaderView {{ background: {self.paper}; }}
         QTableView#combinations {{ border-top: 1px solid {self.hairline}; }}
+        QListView#chips {{ background: transparent; }}
+        QListView#chips::item {{ background: {self.panel}; border: 1px solid {self.hairline};
+            border-radius: 4px; padding: 1px 6px; color: {self.capacity}; }}
         QHeaderView {{ background: {self.panel}; border: none; }}
         QHeaderView::section {{ background: {self.panel}; color: {self.secondary}; border: none;
             border-bottom: 1px solid {self.hairline}; padding: 4px 9px 4px 7px; }}

@@ -22,7 +22,7 @@ __all__ = ["ScheduleStage"]
 class ScheduleStage(Stage):
     """The whole building at a glance."""
 
-    key, title, keys = "schedule", "Schedule", "Ctrl+3"
+    key, title, keys = "schedule", "Schedule", "Ctrl+4"
 
     def __init__(self, document: Document, shell: Shell) -> None:
         self._document, self._shell = document, shell

@@ -34,12 +34,12 @@ class OptionsACI:
     """
 
     loads: str = choice("Loads to", "ASCE 7-16", "ASCE 7-22")
-    live_factor: float = number("Live load as companion", 1.0, 0.5, 1.0)
+    live_factor: float = number("Companion live", 1.0, 0.5, 1.0)
     wind_level: str = choice("Wind level", "strength", "service")
     SDS: float = number("SDS", 0.0, 0.0, 5.0)
     rho: float = number("Redundancy ρ", 1.0, 1.0, 1.3)
-    overstrength: float = number("Overstrength Ω0, 0 if not asked for", 0.0, 0.0, 4.0)
-    orthogonal: float = number("Other direction beside, 0 or 0.3", 0.0, 0.0, 1.0)
+    overstrength: float = number("Overstrength Ω0", 0.0, 0.0, 4.0)
+    orthogonal: float = number("Other direction", 0.0, 0.0, 1.0)
     variable_absent: str = choice("Companions", "never", "each")
     extraordinary: bool = flag("Extraordinary events", default=False)
     service: bool = flag("Service combinations", default=False)

@@ -28,7 +28,7 @@ class OptionsAS:
         service: whether the combinations for serviceability are made.
     """
 
-    orthogonal: float = number("Other direction beside, 0 or 0.3", 0.0, 0.0, 1.0)
+    orthogonal: float = number("Other direction", 0.0, 0.0, 1.0)
     service: bool = flag("Service combinations", default=False)
 
 

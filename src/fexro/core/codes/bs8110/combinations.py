@@ -21,7 +21,7 @@ class OptionsBS:
         service: whether the combinations for serviceability are made.
     """
 
-    favourable_permanent: bool = flag("Dead load also relieving", default=True)
+    favourable_permanent: bool = flag("Dead also relieves", default=True)
     variable_absent: str = choice("Imposed load absent", "never", "each")
     service: bool = flag("Service combinations", default=False)
 

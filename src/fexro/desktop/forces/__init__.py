@@ -1,0 +1,1 @@
+"""The forces: load cases and combinations, tables that are taken, what a new analysis changed."""

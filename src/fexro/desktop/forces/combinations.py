@@ -1,0 +1,208 @@
+"""Qt view for combinations: a row each, a column for each load case, ticks for what they serve."""
+
+from __future__ import annotations
+
+from collections import Counter
+from typing import Any, get_args
+
+from PyQt6.QtCore import QModelIndex, QSortFilterProxyModel, Qt
+
+from fexro.core.errors import InputError
+from fexro.core.loads.cases import Use
+from fexro.desktop.document import Document
+from fexro.desktop.forces.cells import EditingModel, aligned
+from fexro.project.cases import Combination
+from fexro.project.edits.combinations import (
+    add_combination,
+    change_combination,
+    remove_combinations,
+)
+
+__all__ = ["CombinationsModel", "Governing"]
+
+USES: tuple[Use, ...] = get_args(Use)
+USE_TITLES = {
+    "strength": "Strength",
+    "earthquake": "Quake",
+    "accidental": "Accident",
+    "service": "Service",
+}
+HEADS = ("Combination", "As written")
+GOVERNS = Qt.ItemDataRole.UserRole + 8
+
+
+class CombinationsModel(EditingModel):
+    """Rows are combinations; their factors are cells."""
+
+    def __init__(self, document: Document) -> None:
+        self._combinations: tuple[Combination, ...] = ()
+        self._cases: list[str] = []
+        self._governs: Counter[str] = Counter()
+        super().__init__(document)
+
+    def load(self) -> None:
+        """Take the combinations of the project, and how many lifts each governs."""
+        project = self.document.project
+        self._combinations = () if project is None else project.combinations
+        self._cases = [] if project is None else [case.name for case in project.cases]
+        self._governs = governing(self.document)
+
+    def recount(self) -> None:
+        """Take anew how many lifts each governs."""
+        self._governs = governing(self.document)
+        if self._combinations:
+            last = self.columnCount() - 2
+            self.dataChanged.emit(self.index(0, last), self.index(self.rowCount() - 1, last))
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        """Number of combinations."""
+        return 0 if parent and parent.isValid() else len(self._combinations)
+
+    def columnCount(self, parent: QModelIndex | None = None) -> int:
+        """Number of columns: names, cases, uses, and how many lifts are governed."""
+        if parent and parent.isValid():
+            return 0
+        return len(HEADS) + len(self._cases) + len(USES) + 2
+
+    def _part(self, column: int) -> tuple[str, Any]:
+        """Return which part of the table a column is in, and what it is of there."""
+        if column < len(HEADS):
+            return "head", column
+        column -= len(HEADS)
+        if column < len(self._cases):
+            return "factor", self._cases[column]
+        column -= len(self._cases)
+        if column < len(USES):
+            return "use", USES[column]
+        return ("governs", "made")[column - len(USES)], None
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> Any:
+        """Return the heading of a column."""
+        if orientation == Qt.Orientation.Vertical:
+            return None
+        part, what = self._part(section)
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return aligned(part in ("factor", "governs"))
+        if role == Qt.ItemDataRole.ToolTipRole and part == "governs":
+            return "How many lifts it governs"
+        if role != Qt.ItemDataRole.DisplayRole:
+            return None
+        titles = {"head": lambda: HEADS[what], "use": lambda: USE_TITLES[what]}
+        rest = {"factor": what, "governs": "Governs", "made": "Made by"}
+        return titles.get(part, lambda: rest[part])()
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Return what a cell holds."""
+        if not index.isValid():
+            return None
+        combination = self._combinations[index.row()]
+        part, what = self._part(index.column())
+        if role == GOVERNS:
+            return self._governs[combination.name]
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return aligned(part in ("factor", "governs"))
+        if role == Qt.ItemDataRole.CheckStateRole and part == "use":
+            return Qt.CheckState.Checked if what in combination.uses else Qt.CheckState.Unchecked
+        if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            return None
+        if part == "head":
+            return (combination.name, combination.expression)[what]
+        if part == "made":
+            return combination.equation or ("people" if combination.factors else "given factored")
+        if part == "factor":
+            factor = combination.factors.get(what, 0.0)
+            return f"{factor:.4g}".replace("-", "−") if factor else ""
+        if part == "governs":
+            return str(self._governs[combination.name] or "")
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        """Let names, expressions, factors and ticks be changed."""
+        flags = super().flags(index)
+        if not index.isValid():
+            return flags
+        part, _ = self._part(index.column())
+        if part == "use":
+            return flags | Qt.ItemFlag.ItemIsUserCheckable
+        editable = part in ("factor", "head")
+        return flags | Qt.ItemFlag.ItemIsEditable if editable else flags
+
+    def setData(self, index: QModelIndex, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        """Take what was typed or ticked."""
+        combination = self._combinations[index.row()]
+        part, what = self._part(index.column())
+        changes: dict[str, Any]
+        if part == "use" and role == Qt.ItemDataRole.CheckStateRole:
+            uses = set(combination.uses) ^ {what}
+            changes = {"uses": tuple(use for use in USES if use in uses)}
+        elif part == "factor":
+            factors = {name: combination.factors.get(name, 0.0) for name in self._cases}
+            if str(value).strip() == self.data(index):
+                return False
+            try:
+                factors[what] = _factor(str(value))
+            except InputError as error:
+                self.refused.emit(str(error))
+                return False
+            changes = {"factors": factors}
+        elif part == "head" and str(value) != self.data(index):
+            changes = {("new_name", "text")[what]: str(value)}
+        else:
+            return False
+        label = (
+            f"{self.headerData(index.column(), Qt.Orientation.Horizontal)} of {combination.name}"
+        )
+        return self.edit(
+            label, lambda project: change_combination(project, combination.name, **changes)
+        )
+
+    def add(self, text: str) -> bool:
+        """Add a combination as it is written; tell whether it was taken."""
+        return self.edit("Another combination", lambda project: add_combination(project, "", text))
+
+    def remove(self, rows: list[int]) -> None:
+        """Remove combinations."""
+        names = [self._combinations[row].name for row in rows]
+        shown = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        self.edit(f"Remove {shown}", lambda project: remove_combinations(project, names))
+
+
+class Governing(QSortFilterProxyModel):
+    """Combinations, those that govern no lift left out if that is wanted."""
+
+    def __init__(self, model: CombinationsModel) -> None:
+        super().__init__()
+        self.setSourceModel(model)
+        self._folded = False
+
+    def fold(self, folded: bool) -> None:
+        """Leave out what governs nothing, or show all."""
+        self.beginResetModel()
+        self._folded = folded
+        self.endResetModel()
+
+    def filterAcceptsRow(self, source_row: int, source_parent: QModelIndex) -> bool:
+        """Tell whether a combination is shown."""
+        model = self.sourceModel()
+        if not self._folded or model is None:
+            return True
+        return bool(model.data(model.index(source_row, 0), GOVERNS))
+
+
+def governing(document: Document) -> Counter[str]:
+    """Return how many lifts each combination governs."""
+    return Counter(
+        result.combination_of(result.worst_demand)
+        for result in document.results.values()
+        if result.solved is not None
+    )
+
+
+def _factor(text: str) -> float:
+    plain = text.strip().replace("−", "-").replace(",", ".")
+    try:
+        return float(plain or 0.0)
+    except ValueError:
+        raise InputError("factor", f"“{text}”", "a number; empty where it does not count") from None

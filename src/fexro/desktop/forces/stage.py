@@ -1,0 +1,95 @@
+"""The forces as a stage of the window."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from fexro.desktop.document import Document
+from fexro.desktop.shell.commands import Command
+from fexro.desktop.shell.stages import Place, Shell, Stage
+
+if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
+    from fexro.desktop.forces.page import ForcesPage
+
+__all__ = ["ForcesStage"]
+
+
+class ForcesStage(Stage):
+    """Load cases, combinations, tables of forces, and what a new analysis changed."""
+
+    key, title, keys = "forces", "Forces", "Ctrl+3"
+
+    def __init__(self, document: Document, shell: Shell) -> None:
+        self._document, self._shell = document, shell
+
+    @cached_property
+    def page(self) -> ForcesPage:
+        """Loads, taking and changes; a lift that is opened there is gone to."""
+        from fexro.desktop.forces.page import ForcesPage
+
+        page = ForcesPage(self._document)
+        page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
+        return page
+
+    def go_to(self, place: Place) -> bool:
+        """Show the forces themselves; a lift is shown elsewhere."""
+        return place.stage == self.key
+
+    def shown(self) -> None:
+        """Let the keys move in what is in front."""
+        self.page.refresh()
+        self.page.front().setFocus()
+
+    def unsettled(self) -> int:
+        """Return how many lifts have no forces, and how many combinations have none."""
+        project = self._document.project
+        if project is None:
+            return 0
+        known = project.case_forces.place.keys() | project.factored_forces.place.keys()
+        bare = sum(key not in known for key in project.by_key)
+        given = set(project.factored_forces.columns)
+        return bare + sum(not c.factors and c.name not in given for c in project.combinations)
+
+    def restyle(self) -> None:
+        """Take the colours of the theme."""
+        self.page.update()
+
+    def state(self) -> list[str]:
+        """Return which view is in front."""
+        return [str(self.page.view)]
+
+    def restore(self, state: object) -> None:
+        """Take back what was remembered."""
+        if isinstance(state, list) and state and str(state[0]) in ("0", "1", "2"):
+            self.page.show_view(int(state[0]))
+
+    def commands(self) -> Sequence[Command]:
+        """Return what can be done with forces."""
+
+        def here() -> bool:
+            return self._document.project is not None
+
+        return [
+            Command("loads", "Load cases and combinations", lambda: self._go(0), "", here, "going"),
+            Command(
+                "changes", "What a new analysis changed", lambda: self._go(2), "", here, "going"
+            ),
+            Command("take_forces", "Take forces from a table…", self._take, "", here, "tables"),
+            Command(
+                "paste_forces", "Take forces from the clipboard", self._paste, "", here, "tables"
+            ),
+        ]
+
+    def _go(self, view: int) -> None:
+        self._shell.go(Place(self.key))
+        self.page.show_view(view)
+
+    def _take(self) -> None:
+        self._go(1)
+        self.page.taking.ask()
+
+    def _paste(self) -> None:
+        self._go(1)
+        self.page.taking.paste_table()

@@ -1,0 +1,242 @@
+"""The forces stage: cases, combinations, a table that is taken, and what it changed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPointF, Qt
+from PyQt6.QtGui import QDropEvent, QGuiApplication
+from PyQt6.QtWidgets import QComboBox
+
+from fexro.desktop.forces.cells import CHOICES
+from fexro.desktop.shell.stages import Place
+from fexro.project.column import LiftKey
+
+EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
+TABLES = Path(__file__).parents[1] / "acceptance" / "tables"
+
+
+@pytest.fixture
+def page(window):
+    window.go(Place("forces"))
+    return window.stage("forces").page
+
+
+def cell(view, row, title):
+    model = view.model()
+    heads = [model.headerData(i, Qt.Orientation.Horizontal) for i in range(model.columnCount())]
+    return model.index(row, heads.index(title))
+
+
+def project_of(window):
+    return window.document.project
+
+
+def read(qtbot, page, name):
+    page.show_view(1)
+    page.taking.open_file(name)
+    qtbot.waitUntil(lambda: not page.taking._work.running, timeout=20_000)
+
+
+def test_cases_are_edited_in_place_and_undone(qtbot, window, page):
+    view = page.loads.cases_view
+    index = cell(view, 1, "Less by floors")
+    assert "EN 1991-1-1 floors" in index.data(CHOICES)
+    view.setCurrentIndex(index)
+    view.edit(index)
+    box = view.findChild(QComboBox)
+    box.setCurrentText("EN 1991-1-1 floors")
+    box.activated.emit(box.currentIndex())
+    assert project_of(window).cases[1].reduction.rule == "EN 1991-1-1 floors"
+    # Category E, storage, is never less.
+    assert project_of(window).floor_shares == {}
+    view.model().setData(cell(view, 1, "Category"), "B")
+    assert len(project_of(window).floor_shares) == 18
+    view.model().setData(cell(view, 1, "Lasts"), "much")
+    assert "a number" in page.loads.error.text()
+    view.model().setData(cell(view, 0, "Case"), "Dead")
+    assert project_of(window).combinations[0].factors == {"Dead": 1.4}
+    assert not page.loads.error.isVisible()
+    for _ in range(3):
+        window.document.undo()
+    assert project_of(window).cases[1].reduction is None
+    assert cell(view, 0, "Case").data() == "D"
+
+
+def test_a_case_that_is_counted_is_not_removed(qtbot, window, page):
+    view = page.loads.cases_view
+    view.setCurrentIndex(cell(view, 3, "Case"))
+    qtbot.keyClick(view, Qt.Key.Key_Delete)
+    assert "counted by U4, U5" in page.loads.error.text()
+    assert len(project_of(window).cases) == 7
+    page.loads.cases.add()
+    assert project_of(window).cases[-1].name == "Case 1"
+    page.loads.cases.remove([7])
+    assert len(project_of(window).cases) == 7
+
+
+def test_combinations_are_made_typed_ticked_and_folded(qtbot, window, page):
+    loads = page.loads
+    assert "23 combinations of the cases; 9 are new" in loads.rules.told.text()
+    qtbot.mouseClick(loads.rules.make, Qt.MouseButton.LeftButton)
+    assert len(project_of(window).combinations) == 23
+    qtbot.keyClicks(loads.typed, "1.2 D + 1.6 Q")
+    qtbot.keyClick(loads.typed, Qt.Key.Key_Return)
+    assert "unknown case at “Q”" in loads.error.text()
+    assert loads.typed.text() == "1.2 D + 1.6 Q"
+    loads.typed.setText("1,1 (D + L)")
+    qtbot.keyClick(loads.typed, Qt.Key.Key_Return)
+    assert project_of(window).combinations[-1].factors == {"D": 1.1, "L": 1.1}
+    view = loads.view
+    factor = cell(view, 0, "D")
+    view.model().setData(factor, "1.25")
+    assert project_of(window).combinations[0].factors["D"] == 1.25
+    assert project_of(window).combinations[0].equation == ""
+    view.model().setData(factor, "x")
+    assert "empty where it does not count" in loads.error.text()
+    tick = cell(view, 0, "Service")
+    view.model().setData(tick, Qt.CheckState.Checked.value, Qt.ItemDataRole.CheckStateRole)
+    assert project_of(window).combinations[0].uses == ("strength", "service")
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    loads.fold.setChecked(True)
+    shown = view.model().rowCount()
+    assert 0 < shown < 24
+    assert sum(int(cell(view, row, "Governs").data()) for row in range(shown)) == 36
+    loads.fold.setChecked(False)
+    view.selectRow(view.model().rowCount() - 1)
+    qtbot.keyClick(view, Qt.Key.Key_Delete)
+    assert len(project_of(window).combinations) == 23
+
+
+def test_rules_are_chosen_with_their_options(qtbot, window, page):
+    form = page.loads.rules.form
+    field = form.fields["live_factor"]
+    field.setFocus()
+    qtbot.keyClicks(field, "")
+    field.selectAll()
+    qtbot.keyClicks(field, "0.3")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert "0.5 to 1" in form.error.text()
+    box = form.fields["standard"]
+    box.setCurrentIndex(box.findData("EN 1990"))
+    box.activated.emit(box.currentIndex())
+    assert project_of(window).basis.combining.standard == "EN 1990"
+    assert "fire" in page.loads.rules.form.fields
+    qtbot.mouseClick(page.loads.rules.make, Qt.MouseButton.LeftButton)
+    assert any(c.equation == "6.10" for c in project_of(window).combinations)
+
+
+def test_a_table_is_read_taken_compared_and_put_back(qtbot, window, page):
+    read(qtbot, page, EXAMPLES / "tarnholm-forces-C.xlsx")
+    taking = page.taking
+    assert taking.headline.text() == "36 lifts have forces in 7 cases."
+    before = project_of(window)
+    taking.view.selectRow(4)
+    assert "Row 5: C1 · Roof, L, bottom" in taking.picture.toolTip()
+    qtbot.mouseClick(taking.take, Qt.MouseButton.LeftButton)
+    assert window.document.undo_label == "Take forces of tarnholm-forces-C.xlsx"
+    assert page.view == 2
+    qtbot.waitUntil(lambda: window.document.complete and bool(page.sources.changes), timeout=30_000)
+    sources = page.sources
+    assert sources.changes[0].crosses == 1
+    assert sources.changes[0].lift == LiftKey("C4", "L2")
+    assert "1 lift exceeds its limit since" in sources.headline.text()
+    assert sources.forces.rows[0][0][0] == "U8"
+    assert "tarnholm-forces-C.xlsx" in sources.takings.item(0).text()
+    qtbot.mouseClick(sources.back, Qt.MouseButton.LeftButton)
+    assert project_of(window).case_forces == before.case_forces
+    assert project_of(window).takings == ()
+    window.document.undo()
+    window.document.undo()
+    assert project_of(window) is before
+    # The next run is read by the mapping that was kept.
+    window.document.redo()
+    read(qtbot, page, EXAMPLES / "tarnholm-forces-B.csv")
+    assert taking.kept.currentText() == "forces"
+    assert not taking._guessed
+
+
+def test_the_reading_is_corrected_and_nothing_changes_until_it_is_taken(qtbot, window, page):
+    before = project_of(window)
+    read(qtbot, page, TABLES / "T6-wide-tonnes.csv")
+    taking = page.taking
+    assert taking.mapping.columns["Ma@top"] == 6
+    assert not taking.take.isEnabled()
+    assert "0 lifts have forces" in taking.headline.text()
+    form = taking.form
+
+    def typed(name, text):
+        field = form.fields[name]
+        field.setFocus()
+        field.selectAll()
+        qtbot.keyClicks(field, text)
+        qtbot.keyClick(field, Qt.Key.Key_Return)
+        qtbot.waitUntil(lambda: not taking._work.running, timeout=20_000)
+
+    typed("marks", "P-10 = C1, P-11 = C2")
+    typed("storeys", "Ground = L1, First = L2")
+    assert taking.matched.members == 4
+    assert taking.take.isEnabled()
+    typed("first_row", "many")
+    assert "the number of a line" in form.error.text()
+    axes = form.fields["axes"]
+    axes.setCurrentIndex(axes.findData("a = −y, b = x"))
+    axes.activated.emit(axes.currentIndex())
+    qtbot.waitUntil(lambda: not taking._work.running)
+    assert taking.mapping.matrix == ((0.0, -1.0), (1.0, 0.0))
+    # A name dropped on a column gives it its meaning; what had it has none.
+    data = QMimeData()
+    data.setData("application/x-fexro-meaning", b"Va@top")
+    at = QPointF(taking.view.columnViewportPosition(3) + 5, 40)
+    event = QDropEvent(
+        at, Qt.DropAction.CopyAction, data,
+        Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
+    )  # fmt: skip
+    taking.view.dropEvent(event)
+    qtbot.waitUntil(lambda: not taking._work.running)
+    assert taking.mapping.columns["Va@top"] == 4
+    assert "Mb@top" not in taking.mapping.columns
+    assert project_of(window) is before
+
+
+def test_doubtful_rows_are_pointed_at(qtbot, window, page):
+    read(qtbot, page, TABLES / "T1-plain.csv")
+    taking = page.taking
+    texts = [taking.doubts.item(i).text() for i in range(taking.doubts.count())]
+    number = next(i for i, text in enumerate(texts) if "different forces" in text)
+    assert "Rows 147, 219" in texts[number]
+    taking.doubts.itemClicked.emit(taking.doubts.item(number))
+    assert taking.view.currentIndex().row() == 146
+
+
+def test_what_is_no_table_is_told_and_the_last_stays(qtbot, window, page, tmp_path):
+    path = tmp_path / "a.xlsx"
+    path.write_bytes(b"nothing")
+    read(qtbot, page, path)
+    assert "no workbook" in page.taking.error.text()
+    read(qtbot, page, tmp_path / "missing.csv")
+    assert "No such file" in page.taking.error.text()
+
+
+def test_forces_are_pasted_from_a_spreadsheet(qtbot, window, page):
+    rows = (EXAMPLES / "tarnholm-forces-B.csv").read_text(encoding="utf-8-sig")
+    QGuiApplication.clipboard().setText(rows.replace(",", "\t"))
+    window.commands.actions["paste_forces"].trigger()
+    qtbot.waitUntil(lambda: not page.taking._work.running, timeout=20_000)
+    assert page.taking.matched.members == 36
+    QGuiApplication.clipboard().setText(" ")
+    page.taking.paste_table()
+    assert "no text on the clipboard" in page.taking.error.text()
+
+
+def test_the_stage_counts_what_has_no_forces(qtbot, window, page):
+    stage = window.stage("forces")
+    assert stage.unsettled() == 0
+    key = LiftKey("C1", "L1")
+    window.document.edit("Forces", lambda p: p.changed(case_forces=p.case_forces.without({key})))
+    assert stage.unsettled() == 1
+    qtbot.keyClick(window, Qt.Key.Key_4, Qt.KeyboardModifier.ControlModifier)
+    assert window.shows(window.stage("schedule"))
+    qtbot.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
+    assert window.shows(stage)
