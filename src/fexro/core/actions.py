@@ -8,11 +8,24 @@ import numpy as np
 
 from fexro.core.arrays import FloatArray
 
-__all__ = ["COMPONENTS", "ENDS", "Actions", "Demand", "Demands"]
+__all__ = ["COMPONENTS", "ENDS", "Actions", "Demand", "Demands", "Profile"]
 
 ENDS = ("top", "bottom")
 COMPONENTS = ("N", "Vx", "Vy", "T", "Mx", "My")
 _AXIAL_BENDING = [0, 4, 5]
+
+
+@dataclass(frozen=True, eq=False)
+class Profile:
+    """Forces along a member, N and N·mm.
+
+    Attributes:
+        places: shares of its height from the bottom, ascending, (P,).
+        forces: N, Vx, Vy, T, Mx, My of each combination, (C, P, 6).
+    """
+
+    places: FloatArray
+    forces: FloatArray
 
 
 @dataclass(frozen=True, eq=False)
@@ -26,6 +39,7 @@ class Actions:
         stations: names of the places along the member, (S,).
         sustained: the lasting part of the forces, (C, S, 6); nothing where it is not known.
         sway: the part that comes with sway in x and in y, (2, C, S, 6); nothing where not known.
+        between: forces along the member where there are loads or moments between its ends.
     """
 
     combinations: tuple[str, ...]
@@ -34,6 +48,14 @@ class Actions:
     stations: tuple[str, ...] = ENDS
     sustained: FloatArray | None = None
     sway: FloatArray | None = None
+    between: Profile | None = None
+
+    @property
+    def profile(self) -> Profile:
+        """Forces along the member, straight between its ends where nothing else is known."""
+        if self.between is not None:
+            return self.between
+        return Profile(np.array([0.0, 1.0]), self.forces[:, [1, 0]])
 
     @classmethod
     def of_axial_bending(

@@ -21,6 +21,7 @@ from fexro.project.column import LiftKey
 from fexro.project.edits.cases import nature_of_name
 from fexro.project.edits.takings import take_forces
 from fexro.project.forces import Forces
+from fexro.project.lift_loads import SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.project import Project
 from fexro.project.records import look
@@ -74,6 +75,7 @@ class Matched:
         members: how many lifts have forces by it.
         without: lifts of the project that have none.
         left_out: how many rows are of no lift of the project.
+        span_forces: moments between the ends that are larger than at both.
     """
 
     table: ForceTable
@@ -82,6 +84,7 @@ class Matched:
     members: int
     without: tuple[LiftKey, ...]
     left_out: int
+    span_forces: tuple[SpanForces, ...] = ()
 
 
 def checksum_of(content: bytes) -> str:
@@ -114,7 +117,16 @@ def match_table(project: Project, table: ForceTable, mapping: ForcesMapping) -> 
     )
     left_out = int(sum(rows_of[i] for i, key in enumerate(keys) if key is None))
     flat = tuple(doubt for some in doubts for doubt in some)
-    return Matched(table, forces, flat, len(place), without, left_out)
+    member, name = (
+        dict(zip(table.members, keys, strict=True)),
+        dict(zip(table.cases, columns, strict=True)),
+    )
+    spans = [
+        SpanForces(**key._asdict(), name=name[s.case], at=s.place, Mx=s.Mx, My=s.My)
+        for s in table.span_maxima
+        if (key := member[s.mark, s.storey]) is not None and key in place
+    ]
+    return Matched(table, forces, flat, len(place), without, left_out, tuple(spans))
 
 
 def take_matched(
@@ -150,7 +162,13 @@ def take_matched(
         complaints=tuple(doubt.sentence[:400] for doubt in matched.doubts)[:100],
     )
     return take_forces(
-        project, matched.forces, mapping.results, mapping, taking, keep_others=keep_others
+        project,
+        matched.forces,
+        mapping.results,
+        mapping,
+        taking,
+        span_forces=matched.span_forces,
+        keep_others=keep_others,
     )
 
 
@@ -238,8 +256,8 @@ def _told(table: ForceTable, mapping: ForcesMapping) -> list[Doubt]:
             found.append(Doubt(complaint.kind, sentence, complaint.rows, serious=False))
     if table.span_maxima:
         some = [f"{s.mark} · {s.storey} in {s.case}" for s in table.span_maxima]
-        sentence = f"A moment between the ends is larger than at both: {_listed(some)}."
-        found.append(Doubt("moment between the ends", sentence))
+        sentence = f"Moments between the ends are larger than at both: {_listed(some)}."
+        found.append(Doubt("moment between the ends", sentence, serious=False))
     return found
 
 

@@ -1,56 +1,184 @@
-"""What acts on a lift: factors times cases, and forces given factored."""
+"""What acts on a lift: factors times cases, and forces given factored, at ends and between."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from fexro.core.actions import COMPONENTS, ENDS, Actions
-from fexro.core.arrays import FloatArray
+from fexro.core.actions import COMPONENTS, ENDS, Actions, Profile
+from fexro.core.arrays import BoolArray, FloatArray, IntArray
+from fexro.core.loads.between import distributed, eccentric, point
 from fexro.project.column import LiftKey
+from fexro.project.combining import Combining
 from fexro.project.project import Project
 
-__all__ = ["actions_of"]
+__all__ = ["actions_of", "cases_along"]
 
 # From kN and kN·m to N and N·mm.
 _INTERNAL = np.array([1e3, 1e3, 1e3, 1e6, 1e6, 1e6])
+_EVEN = np.linspace(0.0, 1.0, 129)  # places between the ends that are looked at
+N, VX, VY, _, MX, MY = range(6)
+LARGER = 1e-6  # share by which a moment between the ends is larger than at both
+BETWEEN = {MX: "between, Mx", MY: "between, My"}
 
 
 def actions_of(project: Project, key: LiftKey) -> Actions:
     """Return the factored forces on a lift, N and N·mm.
 
     A combination with factors is the sum of its cases; it lacks forces where a case that it counts
-    has none for the lift. One without factors has the forces that are given for it.
+    has none for the lift. One without factors has the forces that are given for it. Where loads act
+    between the ends, or moments are given there, the places of the largest Mx and of the largest My
+    of each combination are stations too, if they are larger than at both ends in any.
     """
     plan = project.combining
-    values = np.full((len(plan.names), len(ENDS), len(COMPONENTS)), np.nan)
-    forces, _ = project.factored_forces.of_member(key)
-    given = plan.given >= 0
-    values[given] = forces[:, plan.given[given]].transpose(1, 0, 2)
-    made = plan.made.any()
-    if made:
-        cases, known = project.case_forces.of_member(key)
-        shares = project.floor_shares.get(key)
-        if shares is not None:
-            cases = cases * shares[:, None]
-        factors = plan.factors[plan.made]
-        summed = _combined(factors, cases)
-        lacking = np.isnan(factors).any(axis=1) | (factors[:, ~known] != 0).any(axis=1)
-        values[plan.made] = np.where(lacking[:, None, None], np.nan, summed)
+    ends, known = _cases_at_ends(project, key)
+    given, _ = project.factored_forces.of_member(key)
+    values = _combined(plan, ends, known, given)
     applies = np.ones(len(plan.names), dtype=bool)
     for i, combination in plan.limited:
         applies[i] = combination.applies(key)
     has = applies & ~np.isnan(values[:, 0, 0])
-    sustained = sway = None
-    if made and plan.made[has].all():
-        factors = plan.factors[has]
-        sustained = _combined(factors * plan.sustained, cases) * _INTERNAL
-        sway = np.stack([_combined(factors * share, cases) * _INTERNAL for share in plan.sway])
     missing = tuple(plan.names[i] for i in np.flatnonzero(applies & ~has))
     names = plan.names if has.all() else tuple(plan.names[i] for i in np.flatnonzero(has))
-    return Actions(names, values[has] * _INTERNAL, missing, sustained=sustained, sway=sway)
+    factors = plan.factors[has]
+    summed = bool(plan.made.any() and plan.made[has].all())
+    sustained = sway = None
+    if key not in project.lifts_between:
+        if summed:
+            sustained, sway = _parts(plan, factors, ends)
+        return Actions(names, values[has] * _INTERNAL, missing, ENDS, sustained, sway)
+    places, cases, factored = cases_along(project, key, ends, given)
+    along = _combined(plan, cases, known, factored)[has] * _INTERNAL
+    picked, stations = _stations(along)
+    forces = np.take_along_axis(along, picked[..., None], axis=1)
+    if summed:
+        sustained, sway = _parts(plan, factors, cases)
+        sustained = np.take_along_axis(sustained, picked[..., None], axis=1)
+        sway = np.take_along_axis(sway, picked[None, ..., None], axis=2)
+    between = Profile(places, along)
+    return Actions(names, forces, missing, stations, sustained, sway, between)
 
 
-def _combined(factors: FloatArray, cases: FloatArray) -> FloatArray:
-    """Return factors (C, K) times case forces (2, K, 6), as (C, 2, 6); what is not known is 0."""
+def _combined(
+    plan: Combining, cases: FloatArray, known: BoolArray, given: FloatArray
+) -> FloatArray:
+    """Return forces of each combination at S places, (C, S, 6), kN and kN·m; NaN where unknown.
+
+    Args:
+        plan: how combinations are made.
+        cases: forces of the cases, (S, K, 6).
+        known: which cases have forces, (K,).
+        given: forces that are given factored, (S, G, 6).
+    """
+    values = np.full((len(plan.names), cases.shape[0], len(COMPONENTS)), np.nan)
+    factored = plan.given >= 0
+    values[factored] = given[:, plan.given[factored]].transpose(1, 0, 2)
+    if plan.made.any():
+        factors = plan.factors[plan.made]
+        lacking = np.isnan(factors).any(axis=1) | (factors[:, ~known] != 0).any(axis=1)
+        values[plan.made] = np.where(lacking[:, None, None], np.nan, _sum(factors, cases))
+    return values
+
+
+def _sum(factors: FloatArray, cases: FloatArray) -> FloatArray:
+    """Return factors (C, K) times case forces (S, K, 6), as (C, S, 6); what is not known is 0."""
     combined: FloatArray = np.einsum("ck,skn->csn", np.nan_to_num(factors), np.nan_to_num(cases))
     return combined
+
+
+def _parts(
+    plan: Combining, factors: FloatArray, cases: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """Return the lasting part, (C, S, 6), and what comes with sway, (2, C, S, 6)."""
+    sustained = _sum(factors * plan.sustained, cases) * _INTERNAL
+    sway = np.stack([_sum(factors * share, cases) * _INTERNAL for share in plan.sway])
+    return sustained, sway
+
+
+def _cases_at_ends(project: Project, key: LiftKey) -> tuple[FloatArray, BoolArray]:
+    """Return the forces of the cases at both ends, (2, K, 6), and which are known, (K,)."""
+    cases, known = project.case_forces.of_member(key)
+    shares = project.floor_shares.get(key)
+    if shares is not None:
+        cases = cases * shares[:, None]
+    weight = project.weights.get(key)
+    if weight is not None:
+        column, top, own = weight
+        cases, known = cases.copy(), known.copy()
+        if not known[column]:
+            cases[:, column], known[column] = 0.0, True
+        cases[:, column, N] += [top, top + own]
+    return cases, known
+
+
+def cases_along(
+    project: Project, key: LiftKey, ends: FloatArray, given: FloatArray
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return places and the forces there of cases, (P, K, 6), and of those given, (P, G, 6).
+
+    Args:
+        project: the project.
+        key: of a lift.
+        ends: forces of the cases at top and bottom, (2, K, 6).
+        given: forces given factored at top and bottom, (2, G, 6).
+    """
+    loads = [load for load in project.lift_loads if load.key == key]
+    spans = [span for span in project.span_forces if span.key == key]
+    special = [load.at for load in loads if load.kind == "point"] + [span.at for span in spans]
+    places = np.unique([*_EVEN, *special])
+    columns = {name: i for i, name in enumerate(project.case_forces.columns)}
+    cases, factored = (_straight(forces, places) for forces in (ends, given))
+    for forces, names in ((cases, columns), (factored, None)):
+        known = names or {name: i for i, name in enumerate(project.factored_forces.columns)}
+        for name in {span.name for span in spans} & known.keys():
+            mine = sorted((s.at, s.Mx, s.My) for s in spans if s.name == name)
+            for component, index in ((MX, 1), (MY, 2)):
+                column = forces[:, known[name], component]
+                xs = [0.0, *(s[0] for s in mine), 1.0]
+                ys = [column[0], *(s[index] for s in mine), column[-1]]
+                forces[:, known[name], component] = np.interp(places, xs, ys)
+    height = project.storey_by_name[key.storey].height
+    for load in loads:
+        if load.case not in columns:
+            continue
+        at = cases[:, columns[load.case]]
+        if load.kind == "axial":
+            at[:, N] += load.value
+            top = load.end == "top"
+            at[:, MX] += eccentric(load.value, 1e-3 * load.ey, places, at_top=top)
+            at[:, MY] += eccentric(load.value, 1e-3 * load.ex, places, at_top=top)
+            turn = (1 if top else -1) * 1e-3 * load.value / height
+            at[:, VX] += turn * load.ex
+            at[:, VY] += turn * load.ey
+            continue
+        moment, shear = (
+            distributed(load.value, height, places)
+            if load.kind == "distributed"
+            else point(load.value, load.at, height, places)
+        )
+        along = (MY, VX) if load.axis == "x" else (MX, VY)
+        at[:, along[0]] += moment
+        at[:, along[1]] += shear
+    return places, cases, factored
+
+
+def _straight(ends: FloatArray, places: FloatArray) -> FloatArray:
+    """Return forces of both ends straight between them, (P, K, 6)."""
+    top, bottom = ends
+    share = places[:, None, None]
+    straight: FloatArray = bottom + share * (top - bottom)
+    return straight
+
+
+def _stations(along: FloatArray) -> tuple[IntArray, tuple[str, ...]]:
+    """Return which places of each combination are stations, (C, S), and what they are called."""
+    count, last = along.shape[0], along.shape[1] - 1
+    picked = [np.full(count, last), np.zeros(count, dtype=int)]
+    names: list[str] = list(ENDS)
+    for component, name in BETWEEN.items():
+        size = np.abs(along[..., component])
+        at = size.argmax(axis=1) if count else np.zeros(0, dtype=int)
+        ends = np.maximum(size[:, 0], size[:, -1])
+        if count and (size.max(axis=1) > ends * (1 + LARGER) + LARGER).any():
+            picked.append(at)
+            names.append(name)
+    return np.stack(picked, axis=1), tuple(names)

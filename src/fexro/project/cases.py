@@ -75,6 +75,7 @@ class LoadCase(Record):
         sway: the directions in which it makes the building sway, if any.
         sustained: the share of it that lasts.
         reduction: by the floors that a lift carries, if the analysis has not made it.
+        self_weight: whether the weight of the lifts is added to it down each stack.
     """
 
     name: Name
@@ -87,6 +88,7 @@ class LoadCase(Record):
     sway: Literal["x", "y", "xy"] | None = None
     sustained: Annotated[Number, Field(ge=0, le=1)] = 0.0
     reduction: FloorReduction | None = None
+    self_weight: bool = False
 
     def case(self) -> Case:
         """Return the case that rules of combination see."""

@@ -23,6 +23,7 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
     found |= before.factored_forces.changed(after.factored_forces)
     found |= _by_combinations(before, after)
     found |= _by_floors(before, after)
+    found |= _by_loads(before, after)
     found &= after.by_key.keys()
     return _with_storeys(before, after, found)
 
@@ -58,6 +59,17 @@ def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
         project.steel_by_name[lift.steel],
         *(held_height(project, key, axis) for axis in ("x", "y")),
     )
+
+
+def _by_loads(before: Project, after: Project) -> set[LiftKey]:
+    """Return the lifts with other loads or moments between their ends, or another weight."""
+    found: set[LiftKey] = set()
+    for field in ("lift_loads", "span_forces"):
+        old, new = getattr(before, field), getattr(after, field)
+        if old is not new:
+            found |= {one.key for one in set(old) ^ set(new)}
+    old, new = before.weights, after.weights
+    return found | {key for key in old.keys() | new.keys() if old.get(key) != new.get(key)}
 
 
 def _by_floors(before: Project, after: Project) -> set[LiftKey]:

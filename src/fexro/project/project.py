@@ -15,11 +15,13 @@ from fexro.project.column import Group, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.combining import Combining, combining
 from fexro.project.floors import floor_shares
 from fexro.project.forces import Forces
+from fexro.project.lift_loads import LiftLoad, SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.records import Record, Text, Title
 from fexro.project.storey import GridLine, Storey
 from fexro.project.takings import Taking
 from fexro.project.values import Values
+from fexro.project.weights import weights
 
 __all__ = ["FORCES", "FORMAT", "VERSION", "Project"]
 
@@ -54,6 +56,8 @@ class Project(Record):
     groups: Annotated[tuple[Group, ...], FailFast()] = ()
     grid: Annotated[tuple[GridLine, ...], FailFast()] = ()
     mappings: Annotated[tuple[ForcesMapping, ...], FailFast()] = ()
+    lift_loads: Annotated[tuple[LiftLoad, ...], FailFast()] = ()
+    span_forces: Annotated[tuple[SpanForces, ...], FailFast()] = ()
     takings: Annotated[
         tuple[Taking, ...], FailFast(), Field(description="from the first to the last")
     ] = ()
@@ -160,6 +164,17 @@ class Project(Record):
     def floor_shares(self) -> Mapping[LiftKey, FloatArray]:
         """The share of each case that stays, (K,), for lifts where any is less."""
         return floor_shares(self)
+
+    @cached_property
+    def lifts_between(self) -> frozenset[LiftKey]:
+        """The lifts with loads, or moments that are given, between their ends."""
+        loads, spans = self.lift_loads, self.span_forces
+        return frozenset([*(load.key for load in loads), *(span.key for span in spans)])
+
+    @cached_property
+    def weights(self) -> Mapping[LiftKey, tuple[int, float, float]]:
+        """Column of the case that counts self-weight, weight above and own weight of lifts, kN."""
+        return weights(self)
 
     @cached_property
     def combining(self) -> Combining:

@@ -14,6 +14,7 @@ from fexro.core.errors import InputError
 from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, LoadCase
 from fexro.project.column import Group, LiftRecord, Mark
+from fexro.project.lift_loads import LiftLoad, SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.project import Project
 from fexro.project.storey import GridLine, Storey
@@ -33,6 +34,8 @@ LISTS: dict[str, type[BaseModel]] = {
     "grid": GridLine,
     "mappings": ForcesMapping,
     "takings": Taking,
+    "lift_loads": LiftLoad,
+    "span_forces": SpanForces,
 }
 
 _Place = tuple[str | int, ...]

@@ -127,6 +127,7 @@ def verify(project: Project) -> None:
     _refuse_groups(project)
     _refuse_loose_combinations(project)
     _refuse_loose_forces(project)
+    _refuse_loose_loads(project)
 
 
 def _refuse_rules(project: Project) -> None:
@@ -191,6 +192,19 @@ def _refuse_loose_forces(project: Project) -> None:
             if key not in project.by_key:
                 allowed = f"a lift, such as {_listed([str(k) for k in project.by_key][:3])}"
                 raise InputError(f"{field}.members[{i}]", f"“{key}”", allowed)
+
+
+def _refuse_loose_loads(project: Project) -> None:
+    """Refuse loads of lifts and cases that there are not."""
+    names = project.case_by_name.keys() | {c.name for c in project.combinations}
+    for field in ("lift_loads", "span_forces"):
+        for i, load in enumerate(getattr(project, field)):
+            if load.key not in project.by_key:
+                raise InputError(f"{field}[{i}]", f"“{load.key}”", "a lift of the project")
+            name = load.case if field == "lift_loads" else load.name
+            known = list(project.case_by_name) if field == "lift_loads" else sorted(names)
+            if name not in known:
+                raise InputError(f"{field}[{i}]", f"“{name}”", f"one of {_listed(known)}")
 
 
 def verify_lift(project: Project, mark: Mark, lift: LiftRecord, where: str) -> None:

@@ -113,6 +113,12 @@ def _renamed(project: Project, old: str, new: str) -> Project:
     )
     return project.changed(
         combinations=combinations,
+        lift_loads=tuple(
+            load.model_copy(update={"case": call(load.case)}) for load in project.lift_loads
+        ),
+        span_forces=tuple(
+            span.model_copy(update={"name": call(span.name)}) for span in project.span_forces
+        ),
         case_forces=project.case_forces.with_columns(call),
         former_case_forces=project.former_case_forces.with_columns(call),
     )
@@ -131,5 +137,7 @@ def remove_case(project: Project, name: str) -> Project:
     kept = tuple(case for case in project.cases if case.name != name)
     return project.changed(
         cases=kept,
+        lift_loads=tuple(load for load in project.lift_loads if load.case != name),
+        span_forces=tuple(span for span in project.span_forces if span.name != name),
         case_forces=project.case_forces.with_columns(lambda c: None if c == name else c),
     )

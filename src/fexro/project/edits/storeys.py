@@ -168,6 +168,12 @@ def renamed_members(project: Project, key: Callable[[LiftKey], LiftKey]) -> Proj
         groups=groups,
         combinations=combinations,
         **{field: getattr(project, field).renamed(key) for field in FORCES},
+        **{
+            field: tuple(
+                one.model_copy(update=key(one.key)._asdict()) for one in getattr(project, field)
+            )
+            for field in ("lift_loads", "span_forces")
+        },
     )
 
 

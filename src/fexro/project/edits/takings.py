@@ -9,6 +9,7 @@ from fexro.project.edits.cases import nature_of_name
 from fexro.project.edits.verified import verified
 from fexro.project.forces import Forces
 from fexro.project.forces_data import refuse_odd_numbers
+from fexro.project.lift_loads import SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.project import Project
 from fexro.project.takings import Taking
@@ -23,6 +24,7 @@ def take_forces(
     mapping: ForcesMapping,
     taking: Taking,
     *,
+    span_forces: tuple[SpanForces, ...] = (),
     keep_others: bool = False,
 ) -> Project:
     """Return the project with the forces of a table.
@@ -36,6 +38,7 @@ def take_forces(
         results: which of both.
         mapping: by which the table was read; it takes the place of one of its name.
         taking: what is known of it.
+        span_forces: moments between the ends that are larger than at both.
         keep_others: whether forces of other lifts, cases and combinations stay.
 
     Raises:
@@ -46,8 +49,16 @@ def take_forces(
     before: Forces = getattr(project, field)
     taken = before.joined(forces) if keep_others else forces
     mappings = tuple(m for m in project.mappings if m.name != mapping.name)
+    names = set(before.columns) | set(forces.columns)
+    # What was given between the ends is of the forces that are gone.
+    kept = tuple(
+        span
+        for span in project.span_forces
+        if span.name not in names or (keep_others and forces.row(span.key, span.name) is None)
+    )
     changed = project.changed(
         **{field: taken},
+        span_forces=(*kept, *span_forces),
         former_case_forces=project.case_forces,
         former_factored_forces=project.factored_forces,
         mappings=(*mappings, mapping),
