@@ -5,13 +5,15 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QMimeData, QPointF, Qt
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PyQt6.QtGui import QDropEvent, QGuiApplication
 from PyQt6.QtWidgets import QComboBox
 
 from fexro.desktop.forces.cells import CHOICES
 from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey
+from fexro.project.edits.forces import add_lift_load
+from fexro.project.lift_loads import LiftLoad
 
 EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
 TABLES = Path(__file__).parents[1] / "acceptance" / "tables"
@@ -240,3 +242,72 @@ def test_the_stage_counts_what_has_no_forces(qtbot, window, page):
     assert window.shows(window.stage("schedule"))
     qtbot.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
     assert window.shows(stage)
+
+
+def test_forces_are_typed_lift_by_lift(qtbot, window, page):
+    window.document.selection.select_lift(LiftKey("C5", "Roof"))
+    page.show_view(3)
+    view = page.by_hand.view
+    model = view.model()
+    assert page.by_hand.lift.currentText() == "C5 · Roof"
+    assert cell(view, 0, "Case or combination").data() == "D"
+    assert model.setData(cell(view, 0, "N, kN"), "0.5 MN")
+    assert project_of(window).case_forces.row(LiftKey("C5", "Roof"), "D")[0, 0] == 500.0
+    # 500 kN at 40 mm are 20 kN·m.
+    assert model.setData(cell(view, 0, "ex, mm"), "40")
+    assert project_of(window).case_forces.row(LiftKey("C5", "Roof"), "D")[0, 5] == pytest.approx(20)
+    assert not model.setData(cell(view, 0, "N, kN"), "heavy")
+    assert "N" in page.by_hand.error.text()
+    assert not model.setData(cell(view, 0, "N, kN"), "900000000 kN")
+    assert "1e+07" in page.by_hand.error.text()
+    assert not model.setData(cell(view, 2, "ex, mm"), "10")
+    assert "an axial force first" in page.by_hand.error.text()
+    page.by_hand.loads.add()
+    loads = page.by_hand.loads_view
+    assert loads.model().setData(cell(loads, 0, "Value"), "-12 kN/m")
+    assert loads.model().setData(cell(loads, 0, "Case"), "Wx")
+    load = project_of(window).lift_loads[0]
+    assert (load.case, load.value, load.kind) == ("Wx", -12.0, "distributed")
+    assert loads.model().setData(cell(loads, 0, "Load"), "at one place")
+    assert not loads.model().setData(cell(loads, 0, "Place"), "2")
+    assert "less than or equal to 1" in page.by_hand.error.text()
+    assert loads.model().setData(cell(loads, 0, "Place"), "0.25")
+    loads.selectRow(0)
+    qtbot.keyClick(loads, Qt.Key.Key_Delete)
+    assert project_of(window).lift_loads == ()
+    window.document.undo()
+    assert project_of(window).lift_loads[0].at == 0.25
+
+
+def test_the_stacks_tell_an_odd_storey(qtbot, window, page):
+    page.show_view(4)
+    assert page.stacks.multiples.count == 14
+    assert "Each storey adds" in page.stacks.added.text()
+    project = project_of(window)
+    forces = project.case_forces
+    values = forces.values.copy()
+    values[[i for i, key in enumerate(forces.members) if key.storey == "L3"], :, 1, 0] = 0.0
+    wrong = type(forces)(forces.members, forces.columns, values)
+    window.document.edit("Forces", lambda p: p.changed(case_forces=wrong))
+    assert "L at L3" in page.stacks.added.text()
+    page.stacks.grab()
+
+
+def test_forces_along_a_lift_are_drawn_and_read(qtbot, window):
+    key = LiftKey("C2", "L1")
+    load = LiftLoad(mark="C2", storey="L1", case="Wx", kind="distributed", value=-60.0)
+    window.document.edit("Load", lambda p: add_lift_load(p, load))
+    window.go(Place(lift=key))
+    qtbot.waitUntil(lambda: window.document.complete)
+    pictures = window.stage("bench").page.pictures
+    pictures.show_view(4)
+    assert "with loads or moments between the ends" in pictures.caption.text()
+    qtbot.mouseMove(pictures.along, QPoint(200, 150))
+    qtbot.waitUntil(lambda: "above the foot" in pictures.reading.text())
+    table = pictures.along.table(pictures._shown)
+    assert table.headings[1:3] == ("N, kN", "Vx, kN")
+    assert len(table.rows) == 129
+    pictures.copy_numbers()
+    assert QGuiApplication.clipboard().text().startswith("share of the height")
+    window.go(Place(lift=LiftKey("C1", "L1")))
+    assert "straight between the ends" in pictures.caption.text()

@@ -205,7 +205,7 @@ def test_numbers_and_pictures_are_carried_away(qtbot, window, pictures, tmp_path
     pictures.show_view(1)
     pictures.copy_numbers()
     assert clipboard.text() == contour_table(lift, pictures._shown.axial, UnitSystem.SI).text("\t")
-    for view in range(4):
+    for view in range(5):
         pictures.show_view(view)
         if view == 2 and not opengl_available():
             pictures.save_picture(tmp_path / "surface.png")
@@ -238,7 +238,7 @@ def test_a_lift_without_forces_has_pictures_too(qtbot, window):
         lambda project: project.changed(case_forces=project.case_forces.without({C2})),
     )
     window.go(Place(lift=C2))
-    for view in range(4):
+    for view in range(5):
         bench_of(window).pictures.show_view(view)
         qtbot.wait(10)
     assert bench_of(window).pictures.stresses._message == "No forces are known for this lift."

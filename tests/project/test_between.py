@@ -114,6 +114,6 @@ def test_loads_go_with_their_lifts(demo):
     assert renamed.lift_loads[0].key == LiftKey("K2", "L1")
     assert remove_lifts(changed, [KEY]).lift_loads == ()
     assert change_case(changed, "Wx", name="W").lift_loads[0].case == "W"
+    lost = LiftLoad(mark="C9", storey="L1", case="Wx", kind="point", value=1.0)
     with pytest.raises(InputError, match="a lift of the project"):
-        lost = LiftLoad(mark="C9", storey="L1", case="Wx", kind="point", value=1.0)
         verified(demo.changed(lift_loads=(lost,)))

@@ -8,6 +8,7 @@ from typing import TypeVar
 
 import numpy as np
 
+from fexro.core.actions import ENDS
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.codes import Context, Stiffness, StrengthTopic
 from fexro.core.facts import CrossSection, StoreyFacts
@@ -181,7 +182,7 @@ def _storey_sum(lifts: Sequence[Lift], stiffness: Sequence[Stiffness | None]) ->
         combinations = lift.actions.combinations
         same = combinations == names
         where = slice(None) if same else [place[name] for name in combinations]
-        sums[where] += lift.actions.forces[:, -1, :3]
+        sums[where] += lift.actions.forces[:, ENDS.index("bottom"), :3]
     known = [(s.about_x, s.about_y) for s in stiffness if s is not None]
     total = np.sum(known, axis=0) if len(known) == len(lifts) else None
     return StoreyFacts(len(lifts), names, sums[:, 0], sums[:, 1:], total)

@@ -175,7 +175,7 @@ def _rows_of(project: Project, key: LiftKey, result: LiftResult) -> list[_Row]:
         if i is None:
             rows.append(_without_forces(combination, place, combination.applies(key)))
             continue
-        top, bottom = result.lift.actions.axial_bending[i].tolist()
+        top, bottom, *_ = result.lift.actions.axial_bending[i].tolist()
         axial = top[0] if abs(top[0]) >= abs(bottom[0]) else bottom[0]
         numbers = axial / force, *(end[k] / moment for k in (1, 2) for end in (top, bottom))
         worse = result.demand_index(i)
@@ -210,6 +210,8 @@ def _changed_columns(before: list[_Row], rows: list[_Row]) -> list[int]:
 def _without_forces(combination: Combination, place: int, applies: bool) -> _Row:
     nothing = (math.nan,) * len(_NUMBERS)
     words = "no forces" if applies else "not for it"
+    if not combination.for_strength:
+        words = "for service"
     expression = combination.expression
     name = combination.name
     return _Row(name, expression, nothing, words, math.nan, math.nan, place, False, applies)

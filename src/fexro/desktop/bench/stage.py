@@ -23,6 +23,7 @@ PICTURES = (
     ("mm", "Mx–My"),
     ("surface", "surface"),
     ("stresses", "stresses"),
+    ("along", "along the lift"),
 )
 
 

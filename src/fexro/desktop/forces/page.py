@@ -6,15 +6,17 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from fexro.desktop.document import Document
+from fexro.desktop.forces.by_hand import ByHandPage
 from fexro.desktop.forces.loads import LoadsPage
 from fexro.desktop.forces.sources import SourcesPage
+from fexro.desktop.forces.stacks import StacksPage
 from fexro.desktop.forces.taking import TakingPage
 from fexro.project.column import LiftKey
 
-__all__ = ["CHANGES", "LOADS", "TABLE", "ForcesPage"]
+__all__ = ["BY_HAND", "CHANGES", "LOADS", "STACKS", "TABLE", "ForcesPage"]
 
-VIEWS = ("Cases and combinations", "From a table", "What changed")
-LOADS, TABLE, CHANGES = range(3)
+VIEWS = ("Cases and combinations", "From a table", "What changed", "Lift by lift", "By stack")
+LOADS, TABLE, CHANGES, BY_HAND, STACKS = range(5)
 
 
 class ForcesPage(QWidget):
@@ -26,14 +28,15 @@ class ForcesPage(QWidget):
         super().__init__()
         self.setObjectName("page")
         self.loads, self.taking = LoadsPage(document), TakingPage(document)
-        self.sources = SourcesPage(document)
+        self.sources, self.by_hand = SourcesPage(document), ByHandPage(document)
+        self.stacks = StacksPage(document)
         self.sources.opened.connect(self.opened)
         self.taking.taken.connect(lambda: self.show_view(CHANGES))
         self.tabs: list[QPushButton] = []
         self._views = QStackedWidget()
         row = QHBoxLayout()
         row.setContentsMargins(16, 8, 16, 0)
-        pages = (self.loads, self.taking, self.sources)
+        pages = (self.loads, self.taking, self.sources, self.by_hand, self.stacks)
         for number, (title, view) in enumerate(zip(VIEWS, pages, strict=True)):
             tab = QPushButton(title)
             tab.setProperty("role", "tab")
@@ -64,9 +67,17 @@ class ForcesPage(QWidget):
 
     def front(self) -> QWidget:
         """Return what takes the keys."""
-        return (self.loads.view, self.taking.view, self.sources.view)[self.view]
+        return (
+            self.loads.view,
+            self.taking.view,
+            self.sources.view,
+            self.by_hand.view,
+            self.stacks.mark,
+        )[self.view]
 
     def refresh(self) -> None:
         """Show forces as they are."""
         self.loads.refresh()
         self.sources.refresh()
+        self.by_hand.refresh()
+        self.stacks.refresh()

@@ -62,7 +62,7 @@ class ForcesStage(Stage):
 
     def restore(self, state: object) -> None:
         """Take back what was remembered."""
-        if isinstance(state, list) and state and str(state[0]) in ("0", "1", "2"):
+        if isinstance(state, list) and state and str(state[0]) in ("0", "1", "2", "3", "4"):
             self.page.show_view(int(state[0]))
 
     def commands(self) -> Sequence[Command]:
@@ -76,6 +76,8 @@ class ForcesStage(Stage):
             Command(
                 "changes", "What a new analysis changed", lambda: self._go(2), "", here, "going"
             ),
+            Command("by_hand", "Forces lift by lift", lambda: self._go(3), "", here, "going"),
+            Command("stacks", "Forces stack by stack", lambda: self._go(4), "", here, "going"),
             Command("take_forces", "Take forces from a table…", self._take, "", here, "tables"),
             Command(
                 "paste_forces", "Take forces from the clipboard", self._paste, "", here, "tables"

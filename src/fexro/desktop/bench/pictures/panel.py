@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from fexro.core.errors import FexroError, InputError
 from fexro.desktop.bench.menus import act
+from fexro.desktop.bench.pictures.along import AlongView
 from fexro.desktop.bench.pictures.axial_bending import AxialBendingView
 from fexro.desktop.bench.pictures.biaxial_bending import BiaxialBendingView
 from fexro.desktop.bench.pictures.carrying import picture_of, save_picture
@@ -53,11 +54,13 @@ class PicturesPanel(QFrame):
         self._shown: Shown | None = None
         self.axial_bending, self.biaxial = AxialBendingView(), BiaxialBendingView()
         self.surface, self.stresses = SurfaceView(), StressView()
+        self.along = AlongView()
         self.pictures: tuple[Picture, ...] = (
             self.axial_bending,
             self.biaxial,
             self.surface,
             self.stresses,
+            self.along,
         )
         self.controls = PictureControls(document)
         self.comparison = Comparison(document, self.axial_bending, self.controls)
@@ -148,7 +151,7 @@ class PicturesPanel(QFrame):
         controls = self.picture.controls
         self.controls.show_for(controls)
         self._show_strip()
-        self.reading.setVisible(Control.FIT_DEMANDS in controls)
+        self.reading.setVisible(self.picture is self.along or Control.FIT_DEMANDS in controls)
         self._draw(refit=True)
 
     def show_shown(self, shown: Shown | None, *, refit: bool) -> None:
