@@ -11,9 +11,12 @@ from PyQt6.QtTest import QTest
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.application import make_application, make_window
 from fexro.desktop.document import Document
+from fexro.desktop.forces.page import TABLE
 from fexro.desktop.shell.stages import Place
+from fexro.desktop.shell.window import Window
 from fexro.project.column import LiftKey
 
+EXAMPLES = Path(__file__).parents[1] / "docs" / "examples"
 PICTURES = Path(__file__).parents[1] / "docs" / "screenshots"
 PAUSE = 400  # ms for everything to be painted
 
@@ -38,6 +41,10 @@ def main() -> None:
                 window.stage(stage).page.plan.show_storey("L1")
             QTest.qWait(PAUSE)
             window.grab().save(str(PICTURES / f"{name}.png"))
+        take_forces(window)
+        window.document.undo()
+        while not window.document.complete:
+            QTest.qWait(20)
         window.go(Place(lift=LiftKey("C4", "L1")))
         pictures = window.stage("bench").page.pictures
         window.stage("bench").page.checks.toggle("Axial + biaxial bending")
@@ -56,6 +63,24 @@ def main() -> None:
             window.grab().save(str(PICTURES / f"{name}.png"))
         window.close()
     application.quit()
+
+
+def take_forces(window: Window) -> None:
+    """Take the pictures of a table being taken, and of what it changed."""
+    window.go(Place("forces"))
+    page = window.stage("forces").page
+    page.show_view(TABLE)
+    page.taking.open_file(EXAMPLES / "tarnholm-forces-C.xlsx")
+    while page.taking.matched is None:
+        QTest.qWait(20)
+    page.taking.view.selectRow(12)
+    QTest.qWait(PAUSE)
+    window.grab().save(str(PICTURES / "forces.png"))
+    page.taking.take_forces()
+    while not (page.sources.changes and window.document.complete):
+        QTest.qWait(20)
+    QTest.qWait(PAUSE)
+    window.grab().save(str(PICTURES / "changes.png"))
 
 
 if __name__ == "__main__":

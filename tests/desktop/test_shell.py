@@ -142,7 +142,6 @@ def test_every_picture_has_one_interface(qtbot, window):
         panel.show_view(number)
         assert panel.picture is picture
         assert picture.caption(shown) == panel.caption.text()
-        assert picture.controls
         assert len(picture.table(shown).rows) > 20
         assert shown.system is UnitSystem.SI
 

@@ -8,6 +8,7 @@ from fexro.desktop.basis.stage import BasisStage
 from fexro.desktop.bench.stage import BenchStage
 from fexro.desktop.document import Document
 from fexro.desktop.forces.stage import ForcesStage
+from fexro.desktop.former import FormerResults
 from fexro.desktop.members.stage import MembersStage
 from fexro.desktop.schedule.stage import ScheduleStage
 from fexro.desktop.shell.stages import Shell, Stage
@@ -17,10 +18,11 @@ __all__ = ["make_stages"]
 
 def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
     """Return the stages of a window."""
+    former = FormerResults(document)
     return [
         BasisStage(document, shell),
         MembersStage(document, shell),
-        ForcesStage(document, shell),
-        ScheduleStage(document, shell),
+        ForcesStage(document, shell, former),
+        ScheduleStage(document, shell, former),
         BenchStage(document, shell),
     ]

@@ -11,6 +11,7 @@ from fexro.desktop.forces.loads import LoadsPage
 from fexro.desktop.forces.sources import SourcesPage
 from fexro.desktop.forces.stacks import StacksPage
 from fexro.desktop.forces.taking import TakingPage
+from fexro.desktop.former import FormerResults
 from fexro.project.column import LiftKey
 
 __all__ = ["BY_HAND", "CHANGES", "LOADS", "STACKS", "TABLE", "ForcesPage"]
@@ -24,11 +25,11 @@ class ForcesPage(QWidget):
 
     opened = pyqtSignal(LiftKey)
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, former: FormerResults) -> None:
         super().__init__()
         self.setObjectName("page")
         self.loads, self.taking = LoadsPage(document), TakingPage(document)
-        self.sources, self.by_hand = SourcesPage(document), ByHandPage(document)
+        self.sources, self.by_hand = SourcesPage(document, former), ByHandPage(document)
         self.stacks = StacksPage(document)
         self.sources.opened.connect(self.opened)
         self.taking.taken.connect(lambda: self.show_view(CHANGES))

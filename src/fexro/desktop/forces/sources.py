@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 import math
-import os
-from collections.abc import Iterator
 from functools import partial
-from threading import Event
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
-from PyQt6.QtGui import QColor
+from PyQt6.QtGui import QColor, QHideEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QFrame,
@@ -24,13 +21,10 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.arrays import FloatArray
-from fexro.core.errors import FexroError
-from fexro.core.members.lift import LiftResult
-from fexro.desktop.background import Background
 from fexro.desktop.document import Document
+from fexro.desktop.former import FormerResults
 from fexro.desktop.text import Label, tip_text
 from fexro.desktop.theme import current_theme
-from fexro.project.checking import check_in_processes
 from fexro.project.column import LiftKey
 from fexro.project.comparison import (
     Change,
@@ -41,12 +35,10 @@ from fexro.project.comparison import (
 )
 from fexro.project.edits.takings import put_back_forces
 from fexro.project.project import Project
-from fexro.project.resolve import resolve_lift
 
 __all__ = ["SourcesPage"]
 
 SIDE = 300  # px, of the takings
-Results = dict[LiftKey, LiftResult]
 
 
 class _Table(QAbstractTableModel):
@@ -97,15 +89,11 @@ class SourcesPage(QWidget):
     """Takings at the left; lifts by what changed, and the forces of the chosen one."""
 
     opened = pyqtSignal(LiftKey)
-    compared = pyqtSignal()
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, former: FormerResults) -> None:
         super().__init__()
-        self._document = document
+        self._document, self._former = document, former
         self.changes: list[Change] = []
-        self._before: Results = {}
-        self._key: object = None
-        self._work: Background[Results] = Background(self._take_results, self, self._failed)
         self.takings = QListWidget()
         self.takings.setAccessibleName("Takings")
         self.takings.setWordWrap(True)
@@ -152,14 +140,10 @@ class SourcesPage(QWidget):
         layout.setSpacing(0)
         layout.addWidget(side)
         layout.addLayout(main, 1)
-        document.opened.connect(self._reset)
+        document.opened.connect(self.refresh)
+        former.compared.connect(self.refresh)
         document.edited.connect(lambda _: self.refresh())
         document.checked.connect(lambda _: self._checked())
-
-    def _reset(self) -> None:
-        self._work.cancel()
-        self._before, self._key, self.changes = {}, None, []
-        self.refresh()
 
     def refresh(self) -> None:
         """Show takings, and compare with the forces before; nothing is done while it is hidden."""
@@ -176,7 +160,7 @@ class SourcesPage(QWidget):
             item = QListWidgetItem(text)
             item.setToolTip(tip_text("\n".join(taking.complaints) or "Nothing was doubtful."))
             self.takings.addItem(item)
-        there = bool(project.former_case_forces.members or project.former_factored_forces.members)
+        there = self._former.known
         self.back.setVisible(there)
         if not there:
             self.headline.setText("No forces were taken the place of yet.")
@@ -187,58 +171,20 @@ class SourcesPage(QWidget):
             self.model.show_rows([])
             self.forces.show_rows([])
             return
-        key = (
-            project.former_case_forces,
-            project.former_factored_forces,
-            project.marks,
-            (project.combinations),
-            project.basis,
-        )
-        if self._key is None or any(
-            a is not b
-            for a, b in zip(self._key, key, strict=True)  # type: ignore[call-overload]
-        ):
-            self._key, self._before = key, {}
-            self._compare(project)
         self._show()
-
-    def _compare(self, project: Project) -> None:
-        former = former_project(project)
-
-        def work(stopped: Event) -> Iterator[Results]:
-            keys = list(former.by_key)
-            lifts = [resolve_lift(former, key) for key in keys]
-            found: Results = {}
-            for i, result in check_in_processes(lifts, os.cpu_count() or 1):
-                found[keys[i]] = result
-                if stopped.is_set():
-                    return
-            yield found
-
-        self._work.start(work)
-
-    def _take_results(self, results: Results) -> None:
-        self._before = results
-        self._show()
-        self.compared.emit()
-
-    def _failed(self, error: Exception) -> None:
-        if not isinstance(error, FexroError):
-            raise error
-        self.told.setText(str(error))
 
     def _checked(self) -> None:
-        if self.isVisible() and self._before and not self._document.busy:
+        if self.isVisible() and self._former.results and not self._document.busy:
             self._show()
 
     def _show(self) -> None:
         project = self._document.project
         if project is None:
             return
-        if not self._before:
+        if not self._former.results:
             self.headline.setText("Comparing with the forces before …")
             return
-        self.changes = changes_of(self._before, self._document.results)
+        self.changes = changes_of(self._former.results, self._document.results)
         over = sum(change.crosses > 0 for change in self.changes)
         under = sum(change.crosses < 0 for change in self.changes)
         more = sum(change.size > 0.005 for change in self.changes)
@@ -277,6 +223,17 @@ class SourcesPage(QWidget):
         self.forces.show_rows([(_forces_row(one), "ink") for one in changed])
         self.forces_view.resizeColumnsToContents()
         self.forces_view.setColumnWidth(0, 150)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Have the forces before compared while it is looked at."""
+        super().showEvent(event)
+        self._former.want("changes", True)
+        self.refresh()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Leave it to others whether they are compared."""
+        super().hideEvent(event)
+        self._former.want("changes", False)
 
     def _open(self, index: QModelIndex) -> None:
         if index.isValid():

@@ -7,6 +7,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from fexro.desktop.document import Document
+from fexro.desktop.former import FormerResults
 from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.stages import Place, Shell, Stage
 
@@ -21,15 +22,15 @@ class ForcesStage(Stage):
 
     key, title, keys = "forces", "Forces", "Ctrl+3"
 
-    def __init__(self, document: Document, shell: Shell) -> None:
-        self._document, self._shell = document, shell
+    def __init__(self, document: Document, shell: Shell, former: FormerResults) -> None:
+        self._document, self._shell, self._former = document, shell, former
 
     @cached_property
     def page(self) -> ForcesPage:
         """Loads, taking and changes; a lift that is opened there is gone to."""
         from fexro.desktop.forces.page import ForcesPage
 
-        page = ForcesPage(self._document)
+        page = ForcesPage(self._document, self._former)
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -33,7 +34,8 @@ class Cell:
     """What one cell shows: the lift, its section, its result once there is one.
 
     Without a result it is `checking`, or it is not checked. `group` is the name of the group it is
-    in, if any; what is not `sought` is drawn faintly.
+    in, if any; what is not `sought` is drawn faintly. `change` is what the last taking made of its
+    utilisation, where that is shown.
     """
 
     key: LiftKey
@@ -43,6 +45,7 @@ class Cell:
     checking: bool
     group: str = ""
     sought: bool = True
+    change: float | None = None
 
 
 class ScheduleModel(QAbstractTableModel):
@@ -52,6 +55,7 @@ class ScheduleModel(QAbstractTableModel):
         super().__init__()
         self.document = document
         self.sought = EVERYTHING
+        self._change: Callable[[LiftKey], float | None] = _unknown
         self._rows: dict[str, int] = {}
         self._columns: dict[str, int] = {}
         self._reset()
@@ -94,7 +98,8 @@ class ScheduleModel(QAbstractTableModel):
             section = section_of(lift.section, project.basis.bars.own)
             name = "" if group is None else group.name
             sought = self.sought.finds(project, key, result)
-            return Cell(key, lift, section, result, self.document.busy, name, sought)
+            change = self._change(key)
+            return Cell(key, lift, section, result, self.document.busy, name, sought, change)
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             if result is None:
                 return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")
@@ -147,6 +152,11 @@ class ScheduleModel(QAbstractTableModel):
                 image.setPixel(column, row, ramp[round(20 * max(result.utilisation, 0.0))])
         return image, exceeded
 
+    def show_changes(self, change: Callable[[LiftKey], float | None] | None) -> None:
+        """Show by how much utilisations changed, or no more."""
+        self._change = change or _unknown
+        self._touched(frozenset())
+
     def seek(self, sought: Sought) -> int:
         """Draw what is not sought faintly; return how many lifts are found."""
         self.sought = sought
@@ -184,6 +194,10 @@ class ScheduleModel(QAbstractTableModel):
             if index.isValid():
                 self.dataChanged.emit(index, index)
         self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, max(self.columnCount() - 1, 0))
+
+
+def _unknown(_: LiftKey) -> float | None:
+    return None
 
 
 def _level(metres: float, system: UnitSystem) -> str:

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QMenu, QWidget
 
 from fexro.core.findings import State
 from fexro.desktop.document import Document
+from fexro.desktop.former import FormerResults
 from fexro.desktop.schedule.editing import ScheduleEditing
 from fexro.desktop.schedule.page import SchedulePage
 from fexro.desktop.shell.commands import Command
@@ -24,8 +25,9 @@ class ScheduleStage(Stage):
 
     key, title, keys = "schedule", "Schedule", "Ctrl+4"
 
-    def __init__(self, document: Document, shell: Shell) -> None:
-        self._document, self._shell = document, shell
+    def __init__(self, document: Document, shell: Shell, former: FormerResults) -> None:
+        self._document, self._shell, self._former = document, shell, former
+        self._changes = False
         self._editing = ScheduleEditing(document, shell, self, lambda: self.page)
 
     @cached_property
@@ -33,6 +35,7 @@ class ScheduleStage(Stage):
         """The schedule; a lift that is opened there is gone to."""
         page = SchedulePage(self._document)
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
+        self._former.compared.connect(self._show_changes)
         page.wanted.connect(self._shell.run)
         page.view.corner.clicked.connect(self._offer_adding)
         page.view.picked.connect(self._shell.refresh)
@@ -69,8 +72,24 @@ class ScheduleStage(Stage):
             view("seek", "Seek in the schedule", lambda: self.page.seek(), "Ctrl+F"),
             view("zoom_in", "Larger cells", lambda: self.page.view.zoom(1.3), "Ctrl++"),
             view("zoom_out", "Smaller cells", lambda: self.page.view.zoom(1 / 1.3), "Ctrl+-"),
+            Command(
+                "cell_changes",
+                lambda: f"{'Hide' if self._changes else 'Show'} what the taking changed",
+                self._toggle_changes,
+                enabled=lambda: here() and self._former.known,
+                group="going",
+            ),
             view("fit_cells", "Fit the cells", lambda: self.page.view.fit_cells(), "Ctrl+8"),
         ]
+
+    def _toggle_changes(self) -> None:
+        self._changes = not self._changes
+        self._former.want("schedule", self._changes)
+        self._show_changes()
+        self._shell.refresh()
+
+    def _show_changes(self) -> None:
+        self.page.view.show_changes(self._former.change if self._changes else None)
 
     def go_to(self, place: Place) -> bool:
         """Show the schedule itself; a lift is shown elsewhere."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from functools import lru_cache, partial
 from typing import Any
 
@@ -109,7 +109,10 @@ class _CellDelegate(QStyledItemDelegate):
         device = painter.device()
         ratio = 1.0 if device is None else device.devicePixelRatioF()
         size = area.size().toSize()
-        state = cell.lift, cell.result, cell.checking, cell.group, self.scale_length
+        state = (
+            *(cell.lift, cell.result, cell.checking, cell.group),
+            *(self.scale_length, cell.change),
+        )
         place = cell.key, size.width(), size.height(), ratio, theme
         kept = self._kept.get(place)
         if kept is None or any(
@@ -171,6 +174,8 @@ class _CellDelegate(QStyledItemDelegate):
         painter.setPen(QColor(theme.exceeded if state is State.EXCEEDED else theme.ink))
         number = "–" if math.isnan(check.ratio) else f"{check.ratio:.2f}"
         _text(painter, QRectF(area.left() + 24, baseline, 40, 18), number)
+        if cell.change is not None:
+            _paint_change(painter, cell.change, QPointF(area.left() + 24, baseline - 15), theme)
         painter.setFont(font(10))
         painter.setPen(QColor(theme.secondary))
         _text(
@@ -185,6 +190,15 @@ class _CellDelegate(QStyledItemDelegate):
             colour = theme.state(State.ATTENTION)
         bar = QRectF(area.left() + 9, area.bottom() - 11, area.width() - 18, 4)
         paint_bar(painter, check.ratio, colour, bar, theme)
+
+
+def _paint_change(painter: QPainter, change: float, at: QPointF, theme: Theme) -> None:
+    """Paint by how much a utilisation changed, by a glyph as well as by colour."""
+    seen = abs(change) >= 0.005
+    painter.setFont(font(10, 600))
+    painter.setPen(QColor(theme.attention if seen else theme.secondary))
+    glyph = "" if not seen else "▲ " if change > 0 else "▼ "
+    _text(painter, QRectF(at.x(), at.y(), 60, 14), f"{glyph}{abs(change):.2f}")
 
 
 @lru_cache(maxsize=64)
@@ -473,6 +487,10 @@ class ScheduleView(QTableView):
             if bar is not None:
                 bar.setValue(round(place * share - offset))
         viewport.update()
+
+    def show_changes(self, change: Callable[[LiftKey], float | None] | None) -> None:
+        """Show in each cell by how much its utilisation changed, or no more."""
+        self._model.show_changes(change)
 
     def fit_cells(self) -> None:
         """Let the cells use the room there is again."""

@@ -84,9 +84,9 @@ class AlongView(QWidget):
         )
         units = [force] * 3 + [moment] * 2
         heads = ("share of the height", *(f"{n}, {u}" for n, u in zip(DRAWN, units, strict=True)))
+        places = np.union1d(self._places, np.linspace(0.0, 1.0, 41))
         rows = [
-            (f"{place:.4f}", *(f"{value:.6g}" for value in values))
-            for place, values in zip(self._places, self._all[self._row], strict=True)
+            (f"{place:.4f}", *(f"{value:.6g}" for value in self._at(place))) for place in places
         ]
         return Table(heads, tuple(rows))
 
