@@ -56,6 +56,13 @@ def test_cases_are_edited_in_place_and_undone(qtbot, window, page):
     assert project_of(window).floor_shares == {}
     view.model().setData(cell(view, 1, "Category"), "B")
     assert len(project_of(window).floor_shares) == 18
+    window.document.selection.select_lift(LiftKey("C2", "L1"))
+    page.show_view(3)
+    share = page.by_hand.shares["L"]
+    assert share.text() == "L: 0.82 of it stays, EN 1991-1-1 floors ▸"
+    qtbot.mouseClick(share, Qt.MouseButton.LeftButton)
+    assert "6.3.1.2(11)" in page.by_hand.derivation.text
+    page.show_view(0)
     view.model().setData(cell(view, 1, "Lasts"), "much")
     assert "a number" in page.loads.error.text()
     view.model().setData(cell(view, 0, "Case"), "Dead")
@@ -102,6 +109,11 @@ def test_combinations_are_made_typed_ticked_and_folded(qtbot, window, page):
     view.model().setData(tick, Qt.CheckState.Checked.value, Qt.ItemDataRole.CheckStateRole)
     assert project_of(window).combinations[0].uses == ("strength", "service")
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    qtbot.waitUntil(lambda: "lie inside the others" in loads.inside.text(), timeout=20_000)
+    # What governs a lift of the demo lies outside there.
+    for row in range(view.model().rowCount()):
+        governed = int(cell(view, row, "Governs").data() or 0)
+        assert int(cell(view, row, "Outside").data().replace("–", "0")) >= governed
     loads.fold.setChecked(True)
     shown = view.model().rowCount()
     assert 0 < shown < 24

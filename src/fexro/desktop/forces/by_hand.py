@@ -10,10 +10,12 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QW
 
 from fexro.core.actions import COMPONENTS, ENDS
 from fexro.core.errors import InputError
+from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity, unit_of
+from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.document import Document
 from fexro.desktop.forces.cells import CHOICES, EditingModel, EditingView, aligned
-from fexro.desktop.text import Label
+from fexro.desktop.text import Label, menu_text
 from fexro.project.column import LiftKey
 from fexro.project.edits.forces import (
     add_lift_load,
@@ -21,7 +23,9 @@ from fexro.project.edits.forces import (
     change_lift_load,
     remove_lift_loads,
 )
+from fexro.project.floors import explain_share
 from fexro.project.lift_loads import LiftLoad
+from fexro.project.project import Project
 
 __all__ = ["ByHandPage"]
 
@@ -349,6 +353,11 @@ class ByHandPage(QWidget):
         layout.addWidget(self.view, 3)
         layout.addLayout(between)
         layout.addWidget(self.loads_view, 1)
+        self.shares: dict[str, QPushButton] = {}
+        self.derivation: QWidget | None = None
+        self._opened: str | None = None
+        self._below = QVBoxLayout()
+        layout.addLayout(self._below)
         document.opened.connect(self.refresh)
         document.edited.connect(lambda _: self._edited())
         document.selection.lift_changed.connect(self.refresh)
@@ -374,6 +383,38 @@ class ByHandPage(QWidget):
             self._shown = len(keys), self.forces.rowCount(), self.loads.rowCount()
             self.view.fit()
             self.loads_view.fit()
+
+        self._show_shares(project, chosen)
+
+    def _show_shares(self, project: Project, key: LiftKey | None) -> None:
+        """Show how much of each case stays on the lift, and how that follows where it is opened."""
+        while (item := self._below.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        self.shares, self.derivation = {}, None
+        if key is None:
+            return
+        for case in project.cases:
+            if case.reduction is None:
+                continue
+            record = Derivation()
+            share = explain_share(record, project, key, case)
+            arrow = "▾" if self._opened == case.name else "▸"
+            text = f"{case.name}: {share:.3g} of it stays, {case.reduction.rule} {arrow}"
+            button = QPushButton(menu_text(text))
+            button.setProperty("role", "link")
+            button.clicked.connect(partial(self._open_share, case.name))
+            self._below.addWidget(button, 0, Qt.AlignmentFlag.AlignLeft)
+            self.shares[case.name] = button
+            if self._opened == case.name and record.lines:
+                self.derivation = DerivationView(record, project.basis.system, 460)
+                self._below.addWidget(self.derivation)
+
+    def _open_share(self, name: str, _: bool = False) -> None:
+        self._opened = None if self._opened == name else name
+        self.refresh()
 
     def _edited(self) -> None:
         self.error.hide()

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from typing import Any, get_args
 
+import numpy as np
 from PyQt6.QtCore import QModelIndex, QSortFilterProxyModel, Qt
 
+from fexro.core.actions import Actions
 from fexro.core.errors import InputError
 from fexro.core.loads.cases import Use
+from fexro.core.loads.critical import outside
 from fexro.desktop.document import Document
 from fexro.desktop.forces.cells import EditingModel, aligned
 from fexro.project.cases import Combination
@@ -18,7 +22,7 @@ from fexro.project.edits.combinations import (
     remove_combinations,
 )
 
-__all__ = ["CombinationsModel", "Governing"]
+__all__ = ["CombinationsModel", "Governing", "outside_of"]
 
 USES: tuple[Use, ...] = get_args(Use)
 USE_TITLES = {
@@ -26,6 +30,12 @@ USE_TITLES = {
     "earthquake": "Quake",
     "accidental": "Accident",
     "service": "Service",
+}
+NUMBERS = ("factor", "governs", "outside")
+TIPS = {
+    "governs": "How many lifts it governs",
+    "outside": "In how many lifts it lies on the convex outside of all demands; elsewhere it cannot"
+    " govern where strength is convex. All are checked.",
 }
 HEADS = ("Combination", "As written")
 GOVERNS = Qt.ItemDataRole.UserRole + 8
@@ -38,6 +48,7 @@ class CombinationsModel(EditingModel):
         self._combinations: tuple[Combination, ...] = ()
         self._cases: list[str] = []
         self._governs: Counter[str] = Counter()
+        self._outside: Counter[str] | None = None
         super().__init__(document)
 
     def load(self) -> None:
@@ -51,7 +62,14 @@ class CombinationsModel(EditingModel):
         """Take anew how many lifts each governs."""
         self._governs = governing(self.document)
         if self._combinations:
-            last = self.columnCount() - 2
+            last = self.columnCount() - 3
+            self.dataChanged.emit(self.index(0, last), self.index(self.rowCount() - 1, last))
+
+    def show_outside(self, outside: Counter[str] | None) -> None:
+        """Show in how many lifts each lies on the convex outside; nothing while not known."""
+        self._outside = outside
+        if self._combinations:
+            last = self.columnCount() - 1
             self.dataChanged.emit(self.index(0, last), self.index(self.rowCount() - 1, last))
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
@@ -62,7 +80,7 @@ class CombinationsModel(EditingModel):
         """Number of columns: names, cases, uses, and how many lifts are governed."""
         if parent and parent.isValid():
             return 0
-        return len(HEADS) + len(self._cases) + len(USES) + 2
+        return len(HEADS) + len(self._cases) + len(USES) + 3
 
     def _part(self, column: int) -> tuple[str, Any]:
         """Return which part of the table a column is in, and what it is of there."""
@@ -74,7 +92,7 @@ class CombinationsModel(EditingModel):
         column -= len(self._cases)
         if column < len(USES):
             return "use", USES[column]
-        return ("governs", "made")[column - len(USES)], None
+        return ("governs", "made", "outside")[column - len(USES)], None
 
     def headerData(
         self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
@@ -84,13 +102,18 @@ class CombinationsModel(EditingModel):
             return None
         part, what = self._part(section)
         if role == Qt.ItemDataRole.TextAlignmentRole:
-            return aligned(part in ("factor", "governs"))
-        if role == Qt.ItemDataRole.ToolTipRole and part == "governs":
-            return "How many lifts it governs"
+            return aligned(part in NUMBERS)
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return TIPS.get(part)
         if role != Qt.ItemDataRole.DisplayRole:
             return None
         titles = {"head": lambda: HEADS[what], "use": lambda: USE_TITLES[what]}
-        rest = {"factor": what, "governs": "Governs", "made": "Made by"}
+        rest = {
+            "factor": what,
+            "governs": "Governs",
+            "made": "Made by",
+            "outside": "Outside",
+        }
         return titles.get(part, lambda: rest[part])()
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
@@ -102,7 +125,7 @@ class CombinationsModel(EditingModel):
         if role == GOVERNS:
             return self._governs[combination.name]
         if role == Qt.ItemDataRole.TextAlignmentRole:
-            return aligned(part in ("factor", "governs"))
+            return aligned(part in NUMBERS)
         if role == Qt.ItemDataRole.CheckStateRole and part == "use":
             return Qt.CheckState.Checked if what in combination.uses else Qt.CheckState.Unchecked
         if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
@@ -116,6 +139,8 @@ class CombinationsModel(EditingModel):
             return f"{factor:.4g}".replace("-", "−") if factor else ""
         if part == "governs":
             return str(self._governs[combination.name] or "")
+        if part == "outside":
+            return "" if self._outside is None else str(self._outside[combination.name] or "–")
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
@@ -189,6 +214,16 @@ class Governing(QSortFilterProxyModel):
         if not self._folded or model is None:
             return True
         return bool(model.data(model.index(source_row, 0), GOVERNS))
+
+
+def outside_of(lifts: Sequence[Actions]) -> Counter[str]:
+    """Return in how many lifts each combination lies on the convex outside of all demands."""
+    found: Counter[str] = Counter()
+    for actions in lifts:
+        stations = len(actions.stations)
+        corners = outside(actions.axial_bending.reshape(-1, 3)).reshape(-1, stations)
+        found.update(np.array(actions.combinations, dtype=object)[corners.any(axis=1)].tolist())
+    return found
 
 
 def governing(document: Document) -> Counter[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import fields
 from functools import partial
 from typing import Any
@@ -20,10 +21,11 @@ from PyQt6.QtWidgets import (
 
 from fexro.core.codes.loading import load_standard, load_standards
 from fexro.core.errors import InputError
+from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.forces.cases import CasesModel
 from fexro.desktop.forces.cells import EditingModel, EditingView
-from fexro.desktop.forces.combinations import CombinationsModel, Governing
+from fexro.desktop.forces.combinations import CombinationsModel, Governing, outside_of
 from fexro.desktop.form import Form
 from fexro.desktop.text import Label
 from fexro.project.cases import CombinationRules
@@ -161,7 +163,8 @@ class LoadsPage(QWidget):
         self.shown = Governing(self.combinations)
         self.view = EditingView(self.combinations, "Combinations")
         self.view.setModel(self.shown)
-        self.error, self.empty = Label(), Label()
+        self.error, self.inside = Label(), Label()
+        self.inside.setProperty("role", "quiet")
         self.error.setProperty("role", "error")
         self.error.setWordWrap(True)
         self.error.hide()
@@ -190,6 +193,7 @@ class LoadsPage(QWidget):
         below = QVBoxLayout()
         below.addLayout(_row(_heading("Combinations"), self.typed, self.fold, drop))
         below.addWidget(self.view, 1)
+        below.addWidget(self.inside)
         side = QFrame()
         side.setObjectName("side")
         side.setFixedWidth(SIDE)
@@ -217,6 +221,8 @@ class LoadsPage(QWidget):
         document.opened.connect(self.refresh)
         document.edited.connect(lambda _: self._edited())
         document.checked.connect(lambda _: self._checked())
+        self._work: Background[Counter[str]] = Background(self._take_outside, self)
+        self._outside_of: object = None
         self._shown_cases: object = None
         self._shown_combinations: object = None
 
@@ -237,6 +243,8 @@ class LoadsPage(QWidget):
                 if widths:
                     view.fit()
         self.rules.show_project(project)
+        if not self._document.busy:
+            self._find_outside()
 
     def _edited(self) -> None:
         self.error.hide()
@@ -245,6 +253,28 @@ class LoadsPage(QWidget):
     def _checked(self) -> None:
         if self.isVisible() and not self._document.busy:
             self.combinations.recount()
+            self._find_outside()
+
+    def _find_outside(self) -> None:
+        """Find the combinations on the convex outside, off the interface thread."""
+        results = self._document.results
+        lifts = [result.lift.actions for result in results.values()]
+        if not lifts or self._outside_of == (key := tuple(map(id, lifts))):
+            return
+        self._outside_of = key
+        self._work.start(lambda _: iter([outside_of(lifts)]))
+
+    def _take_outside(self, found: Counter[str]) -> None:
+        self.combinations.show_outside(found)
+        project = self._document.project
+        names = [] if project is None else [c.name for c in project.combinations if c.for_strength]
+        inside = sum(not found[name] for name in names)
+        self.inside.setText(
+            f"{inside} of {len(names)} lie inside the others in every lift and cannot govern where"
+            " strength is convex; all are checked."
+            if inside
+            else ""
+        )
 
     def _type(self) -> None:
         if self.combinations.add(self.typed.text()):
