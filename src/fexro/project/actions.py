@@ -81,8 +81,10 @@ def _combined(
 
 def _sum(factors: FloatArray, cases: FloatArray) -> FloatArray:
     """Return factors (C, K) times case forces (S, K, 6), as (C, S, 6); what is not known is 0."""
-    combined: FloatArray = np.einsum("ck,skn->csn", np.nan_to_num(factors), np.nan_to_num(cases))
-    return combined
+    places, count, components = cases.shape
+    rows = np.nan_to_num(cases).transpose(1, 0, 2).reshape(count, -1)
+    # As a product of matrices it is done by the library of linear algebra.
+    return (np.nan_to_num(factors) @ rows).reshape(-1, places, components)
 
 
 def _parts(
