@@ -398,3 +398,27 @@ def test_members_go_out_as_a_table_and_come_in_again(tmp_path):
     assert "wrong.csv, row 3: storey: found “L9”" in done.stderr
     assert "wrong.csv, row 4: " in done.stderr
     assert not (tmp_path / "c.fexro").exists()
+
+
+def test_forces_are_taken_and_what_does_not_fit_ends_with_2(tmp_path):
+    examples = Path(__file__).parents[1] / "docs" / "examples"
+    out = tmp_path / "new.fexro"
+    done = command("forces", "demo", str(examples / "tarnholm-forces-C.csv"), "--out", str(out))
+    assert done.returncode == 0
+    assert "36 lifts have forces" in done.stdout
+    taken = read_project(out)
+    assert taken.takings[0].file == "tarnholm-forces-C.csv"
+    # The next run is read by the mapping that the project keeps.
+    again = command("forces", str(out), str(examples / "tarnholm-forces-B.xlsx"))
+    assert again.returncode == 0
+    assert "Nobody has looked" not in again.stdout
+    tables = Path(__file__).parent / "acceptance" / "tables"
+    lost = command("forces", "demo", str(tables / "T6-wide-tonnes.csv"))
+    assert lost.returncode == 2
+    assert "no lift of the project" in lost.stderr
+    unknown = command("forces", "demo", str(examples / "x.csv"), "--mapping", "mine")
+    assert unknown.returncode == 2
+    assert "“mine”" in unknown.stderr
+    there = command("forces", "demo", str(examples / "tarnholm-forces-B.csv"), "--out", str(out))
+    assert there.returncode == 2
+    assert "--force" in there.stderr

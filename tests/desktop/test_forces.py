@@ -63,6 +63,9 @@ def test_cases_are_edited_in_place_and_undone(qtbot, window, page):
     qtbot.mouseClick(share, Qt.MouseButton.LeftButton)
     assert "6.3.1.2(11)" in page.by_hand.derivation.text
     page.show_view(0)
+    view.model().setData(cell(view, 0, "Self-weight"), "yes")
+    assert project_of(window).weights
+    window.document.undo()
     view.model().setData(cell(view, 1, "Lasts"), "much")
     assert "a number" in page.loads.error.text()
     view.model().setData(cell(view, 0, "Case"), "Dead")
@@ -72,6 +75,26 @@ def test_cases_are_edited_in_place_and_undone(qtbot, window, page):
         window.document.undo()
     assert project_of(window).cases[1].reduction is None
     assert cell(view, 0, "Case").data() == "D"
+
+
+def test_a_mark_says_which_floor_it_carries(qtbot, window, page):
+    window.go(Place("schedule"))
+    panel = window.stage("schedule").page.mark
+    panel.show_mark(project_of(window), "C2")
+    field = panel.form.fields["floor_area"]
+
+    def typed(text):
+        field.setText("")
+        field.textEdited.emit("")
+        field.setText(text)
+        field.commit()
+
+    typed("68 m²")
+    assert project_of(window).mark_by_name["C2"].floor_area == 68.0
+    typed("large")
+    assert "an area in m²" in panel.form.error.text()
+    typed("")
+    assert project_of(window).mark_by_name["C2"].floor_area is None
 
 
 def test_a_case_that_is_counted_is_not_removed(qtbot, window, page):
@@ -203,6 +226,10 @@ def test_the_reading_is_corrected_and_nothing_changes_until_it_is_taken(qtbot, w
     typed("storeys", "Ground = L1, First = L2")
     assert taking.matched.members == 4
     assert taking.take.isEnabled()
+    typed("matrices", "P-10 = 90")
+    assert taking.mapping.matrices["P-10"][0] == pytest.approx((0, 1))
+    typed("matrices", "P-10")
+    assert "pairs such as C1 = 30" in form.error.text()
     typed("first_row", "many")
     assert "the number of a line" in form.error.text()
     axes = form.fields["axes"]

@@ -229,3 +229,28 @@ def test_rows_are_written_in_runs():
 def test_a_pattern_of_members_that_is_none_is_refused(pattern):
     with pytest.raises(ValueError, match=r"pattern|at most"):
         ForcesMapping(member_pattern=pattern)
+
+
+def test_an_unreadable_force_of_a_wide_row_leaves_the_other_end():
+    rows = [
+        ["Level", "Mark", "Case", "N", "Ma top", "Ma bottom", "Mb top", "Mb bottom"],
+        ["L1", "C1", "D", "100", "x", "2", "3", "4"],
+    ]
+    sheet = Sheet("t", rows, text=True)
+    mapping = guess_mapping([sheet]).mapping
+    table = read_force_table([sheet], mapping)
+    assert table.undecided == (("C1", "L1", "D", "top"),)
+    # A column without an end is of both.
+    assert table.values[0, 1, 0, [0, 4, 5]].tolist() == [100, 2, 4]
+
+
+@pytest.mark.parametrize("name", ["a.xlsx", "a.csv"])
+def test_formulas_are_never_evaluated(demo, tmp_path, name):
+    path = tmp_path / name
+    table = analysis_rows(FIRST_RUN)
+    table[4][4] = "=1+2"
+    write_table(path, table, "Forces")
+    sheets = read_sheets(path)
+    matched = match_table(demo, read_force_table(sheets, ANALYSIS), ANALYSIS)
+    doubts = {d.kind: d for d in matched.doubts}
+    assert doubts["unreadable number"].rows[0][1] == 5

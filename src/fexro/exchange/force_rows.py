@@ -44,15 +44,16 @@ class MemberRows:
         places: sheet and line of each.
         texts: of the columns that are not numbers.
         numbers: of those that are; not numbers where they cannot be read.
-        unreadable, kept_as_text: whether a force of the row is no number, or is a number kept as
-            text in a spreadsheet.
+        unreadable: whether a force of the row is no number, for each end that has columns of its
+            own, and for columns of both.
+        kept_as_text: whether a force is a number kept as text in a spreadsheet.
         complaints: about rows that are left out.
     """
 
     places: list[Place] = field(default_factory=list)
     texts: dict[str, list[str]] = field(default_factory=dict)
     numbers: dict[str, FloatArray] = field(default_factory=dict)
-    unreadable: BoolArray = field(default_factory=lambda: np.zeros(0, dtype=bool))
+    unreadable: dict[str, BoolArray] = field(default_factory=dict)
     kept_as_text: BoolArray = field(default_factory=lambda: np.zeros(0, dtype=bool))
     complaints: list[Complaint] = field(default_factory=list)
 
@@ -76,7 +77,7 @@ def member_rows(sheets: Sequence[Sheet], mapping: ForcesMapping) -> MemberRows:
             for i, row in enumerate(rows)
             if (row and row[0] and not _blank(row[0])) or any(not _blank(c) for c in row)
         ]
-        turned = list(zip_longest(*[rows[i] for i in lines], fillvalue=""))
+        turned = _columns_of([rows[i] for i in lines])
         for meaning, position in columns.items():
             at = position - 1
             column: list[Cell] = list(turned[at]) if at < len(turned) else [""] * len(lines)
@@ -93,7 +94,8 @@ def member_rows(sheets: Sequence[Sheet], mapping: ForcesMapping) -> MemberRows:
         found.texts[mapping.sheet_is] = sheet_texts
     _split_members(found, mapping)
     count = len(found.places)
-    found.unreadable, found.kept_as_text = np.zeros(count, bool), np.zeros(count, bool)
+    found.unreadable = {end: np.zeros(count, bool) for end in ("", "top", "bottom")}
+    found.kept_as_text = np.zeros(count, bool)
     for meaning in mapping.columns:
         if meaning in TEXTS:
             continue
@@ -102,7 +104,7 @@ def member_rows(sheets: Sequence[Sheet], mapping: ForcesMapping) -> MemberRows:
         )
         found.numbers[meaning] = numbers
         if meaning not in MEASURED:
-            found.unreadable |= bad | blank
+            found.unreadable[meaning.partition("@")[2]] |= bad | blank
             found.kept_as_text |= as_text & ~np.array(text_file, dtype=bool)
     return _of_members(found, mapping)
 
@@ -166,15 +168,9 @@ def _of_members(rows: MemberRows, mapping: ForcesMapping) -> MemberRows:
             raise InputError("columns", f"none for {meaning}", "one for mark, storey and case")
     sums = {look(word) for word in mapping.sum_words}
     envelopes = {look(word) for word in mapping.envelope_words}
-    nobody = np.array(
-        [
-            not mark or not storey or not case
-            for mark, storey, case in zip(
-                rows.texts["mark"], rows.texts["storey"], rows.texts["case"], strict=True
-            )
-        ],
-        dtype=bool,
-    ).reshape(count)
+    nobody = np.zeros(count, dtype=bool)
+    for meaning in ("mark", "storey", "case"):
+        nobody |= _are(rows.texts[meaning], {""})
     if sums:
         nobody |= _are(rows.texts["case"], sums)
     envelope = np.zeros(count, dtype=bool)
@@ -189,13 +185,21 @@ def _of_members(rows: MemberRows, mapping: ForcesMapping) -> MemberRows:
     rows.places = [rows.places[i] for i in kept]
     rows.texts = {name: [texts[i] for i in kept] for name, texts in rows.texts.items()}
     rows.numbers = {name: numbers[kept] for name, numbers in rows.numbers.items()}
-    rows.unreadable, rows.kept_as_text = rows.unreadable[kept], rows.kept_as_text[kept]
+    rows.unreadable = {end: lines[kept] for end, lines in rows.unreadable.items()}
+    rows.kept_as_text = rows.kept_as_text[kept]
     return rows
 
 
 def _are(texts: list[str], words: set[str]) -> BoolArray:
     known = {text: look(text) in words for text in set(texts)}
     return np.array([known[text] for text in texts], dtype=bool)
+
+
+def _columns_of(rows: list[Sequence[Cell]]) -> list[tuple[Cell, ...]]:
+    """Return the columns of rows; where rows are shorter than others, cells are empty."""
+    if len({len(row) for row in rows}) == 1:
+        return list(zip(*rows, strict=True))
+    return list(zip_longest(*rows, fillvalue=""))
 
 
 def _filled(column: list[Cell]) -> list[Cell]:

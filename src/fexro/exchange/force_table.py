@@ -159,7 +159,8 @@ class _Matching:
         columns = []
         for name in FORCES_OF:
             meaning = f"{name}@{end}" if end else name
-            numbers = self._rows.numbers.get(meaning)
+            # A column of a wide table without an end is of both.
+            numbers = self._rows.numbers.get(meaning, self._rows.numbers.get(name))
             if numbers is None:
                 lacking = np.nan if name in ("Va", "Vb") else 0.0
                 columns.append(np.full(len(self._rows.places), lacking))
@@ -206,7 +207,9 @@ class _Matching:
     def table(self) -> ForceTable:
         """Return the forces."""
         self._tell_elements()
-        bad = np.tile(self._rows.unreadable, 2 if self._wide else 1)
+        ends = ("top", "bottom") if self._wide else ("",)
+        unreadable = self._rows.unreadable
+        bad = np.concatenate([unreadable[""] | unreadable[end] for end in ends])
         lost = self._end == NOWHERE
         self._tell("end not understood", lost)
         self._tell("unreadable number", bad & ~lost)

@@ -130,6 +130,13 @@ COLUMNS = (
         lambda _, t: {"source": t.strip()},
     ),
     _Column(
+        "Self-weight",
+        "Whether the weight of the lifts, 25 kN/m³, is added to it down each stack",
+        lambda c: YES if c.self_weight else NO,
+        lambda _, t: {"self_weight": t == YES},
+        lambda _, __: [NO, YES],
+    ),
+    _Column(
         "Less by floors",
         "Rule by which it is less on lifts that carry several floors, unless the analysis did so",
         lambda c: WHOLE if c.reduction is None else c.reduction.rule,

@@ -69,6 +69,7 @@ _LINES = (
     ("names_row", "Row of headings"),
     ("units_row", "Row of units"),
     ("first_row", "First row of forces"),
+    ("matrices", "Marks turned"),
     ("marks", "Marks called"),
     ("storeys", "Storeys called"),
     ("cases", "Cases called"),
@@ -93,6 +94,7 @@ class ReadingForm(Form):
         for name in _NAMES:
             field = self.fields[name]
             field.setToolTip("Names of the table and of the project: LEVEL 1 = L1, LEVEL 2 = L2")
+        self.fields["matrices"].setToolTip("Degrees from x to the local axis a: C1 = 30, C2 = 90")
 
     def show_mapping(self, mapping: ForcesMapping, *, of_text: bool) -> None:
         """Show a mapping; what has no meaning for a file of text or for its columns is hidden."""
@@ -101,8 +103,7 @@ class ReadingForm(Form):
             self.show_choice(name, offered, getattr(mapping, name) or "")
         axes = next((text for text, matrix in AXES.items() if matrix == mapping.matrix), TURNED)
         self.show_choice("axes", [(text, text) for text in (*AXES, TURNED)], axes)
-        (cos, sin), _ = mapping.matrix
-        self.show_text("angle", f"{np.degrees(np.arctan2(sin, cos)):.6g}")
+        self.show_text("angle", f"{_degrees(mapping.matrix):.6g}")
         for name in _LISTS:
             self.show_text(name, ", ".join(getattr(mapping, name)))
         for name in _ROWS:
@@ -110,6 +111,10 @@ class ReadingForm(Form):
         for name in _NAMES:
             pairs = getattr(mapping, name).items()
             self.show_text(name, ", ".join(f"{theirs} = {ours}" for theirs, ours in pairs))
+        turned = ", ".join(
+            f"{mark} = {_degrees(matrix):.6g}" for mark, matrix in mapping.matrices.items()
+        )
+        self.show_text("matrices", turned)
         for name in ("name", "member_pattern"):
             self.show_text(name, getattr(mapping, name))
         columns = mapping.columns
@@ -140,8 +145,7 @@ class ReadingForm(Form):
             angle = np.radians(float(text.replace(",", ".").removesuffix("°")))
         except ValueError:
             raise InputError("angle", f"“{text}”", "degrees from x to a") from None
-        cos, sin = float(np.cos(angle)), float(np.sin(angle))
-        self._change(matrix=((cos, sin), (-sin, cos)), matrices={})
+        self._change(matrix=_turned(angle), matrices={})
 
     def _type(self, name: str, text: str) -> None:
         parts = [part.strip() for part in text.split(",") if part.strip()]
@@ -152,10 +156,13 @@ class ReadingForm(Form):
                 raise InputError(name.replace("_", " "), f"“{text}”", "the number of a line")
             self._change(**{name: int(text) if text.strip() else None})
         elif name in _NAMES:
-            pairs = [part.split("=") for part in parts]
-            if any(len(pair) != 2 for pair in pairs):
-                raise InputError(name, f"“{text}”", "pairs such as LEVEL 1 = L1, parted by commas")
-            self._change(**{name: {a.strip(): b.strip() for a, b in pairs}})
+            self._change(**{name: _pairs(parts, text, "LEVEL 1 = L1")})
+        elif name == "matrices":
+            try:
+                angles = {m: float(a) for m, a in _pairs(parts, text, "C1 = 30").items()}
+            except ValueError:
+                raise InputError("marks turned", f"“{text}”", "degrees from x to a") from None
+            self._change(matrices={m: _turned(np.radians(a)) for m, a in angles.items()})
         else:
             self._change(**{name: text})
 
@@ -169,3 +176,21 @@ class ReadingForm(Form):
             allowed = str(first.get("ctx", {}).get("error", first["msg"]))
             raise InputError(where, f"“{found}”", allowed) from None
         self.changed.emit(changed)
+
+
+def _pairs(parts: list[str], text: str, example: str) -> dict[str, str]:
+    pairs = [part.split("=") for part in parts]
+    if any(len(pair) != 2 for pair in pairs):
+        raise InputError("names", f"“{text}”", f"pairs such as {example}, parted by commas")
+    return {a.strip(): b.strip() for a, b in pairs}
+
+
+def _turned(angle: float) -> Matrix:
+    """Return the matrix of local axes turned by an angle, radians from x to a."""
+    cos, sin = float(np.cos(angle)), float(np.sin(angle))
+    return (cos, sin), (-sin, cos)
+
+
+def _degrees(matrix: Matrix) -> float:
+    (cos, sin), _ = matrix
+    return float(np.degrees(np.arctan2(sin, cos)))

@@ -15,7 +15,7 @@ from fexro.desktop.form import Form, command_row
 from fexro.desktop.lengths import read_metres, write_metres
 from fexro.desktop.schedule.own_values import OwnValuesForm
 from fexro.desktop.text import Label
-from fexro.project.edits.marks import change_mark, place_marks
+from fexro.project.edits.marks import carry_floor, change_mark, place_marks
 from fexro.project.project import Project
 from fexro.project.values import OwnValues
 
@@ -46,6 +46,7 @@ class MarkPanel(QFrame):
         self.form.line("name", "Name", self._rename)
         self.form.line("place", "Place x, y", self._move)
         self.form.line("angle", "Turned", self._turn)
+        self.form.line("floor_area", "Floor carried", self._carry)
         hint = Label("What a mark says itself counts before its storeys and the project.")
         hint.setProperty("role", "quiet")
         hint.setWordWrap(True)
@@ -70,7 +71,21 @@ class MarkPanel(QFrame):
             "place", "" if place is None else ", ".join(write_metres(v, system) for v in place)
         )
         self.form.show_text("angle", f"{mark.angle:g}°")
+        area = "" if mark.floor_area is None else f"{mark.floor_area:g} m²"
+        self.form.show_text("floor_area", area)
         self.own.show_values(project, mark.own, project.basis.values)
+
+    def _carry(self, text: str) -> None:
+        """Take the area of a floor that the mark carries; empty it is that of the load case."""
+        plain = text.replace(",", ".").removesuffix("m²").removesuffix("m2").strip()
+        try:
+            area = float(plain) if plain else None
+        except ValueError:
+            area = math.nan
+        if area is not None and not 0 <= area <= 10_000:
+            raise InputError("Floor carried", f"“{text}”", "an area in m², 0 to 10000, or nothing")
+        edit = partial(carry_floor, name=self._mark, area=area)
+        self._document.edit(f"Floor carried by {self._mark}", edit)
 
     def _rename(self, text: str) -> None:
         name = " ".join(text.split())

@@ -17,6 +17,7 @@ from fexro.project.values import OwnValues
 
 __all__ = [
     "add_mark",
+    "carry_floor",
     "change_mark",
     "copy_mark",
     "move_mark",
@@ -103,6 +104,16 @@ def change_mark(
 
         changed = renamed_members(changed, key)
     return verified(changed)
+
+
+def carry_floor(project: Project, name: str, area: float | None) -> Project:
+    """Return the project with another area of a floor that a mark carries, m²."""
+    return project.changed(
+        marks=tuple(
+            mark.model_copy(update={"floor_area": area}) if mark.name == name else mark
+            for mark in project.marks
+        )
+    )
 
 
 def move_mark(project: Project, name: str, by: int) -> Project:
