@@ -327,6 +327,18 @@ def test_forces_are_typed_lift_by_lift(qtbot, window, page):
     assert project_of(window).lift_loads == ()
     window.document.undo()
     assert project_of(window).lift_loads[0].at == 0.25
+    page.by_hand.spans.add()
+    spans = page.by_hand.spans_view
+    assert spans.model().setData(cell(spans, 0, "My"), "35 kN·m")
+    assert spans.model().setData(cell(spans, 0, "Case or combination"), "L")
+    assert spans.model().setData(cell(spans, 0, "Place"), "0.4")
+    span = project_of(window).span_forces[0]
+    assert (span.name, span.at, span.My) == ("L", 0.4, 35.0)
+    assert not spans.model().setData(cell(spans, 0, "Place"), "high")
+    assert "0 to 1" in page.by_hand.error.text()
+    spans.selectRow(0)
+    qtbot.keyClick(spans, Qt.Key.Key_Delete)
+    assert project_of(window).span_forces == ()
 
 
 def test_the_stacks_tell_an_odd_storey(qtbot, window, page):

@@ -254,3 +254,18 @@ def test_formulas_are_never_evaluated(demo, tmp_path, name):
     matched = match_table(demo, read_force_table(sheets, ANALYSIS), ANALYSIS)
     doubts = {d.kind: d for d in matched.doubts}
     assert doubts["unreadable number"].rows[0][1] == 5
+
+
+def test_units_in_headings_are_read_and_nonsense_is_told():
+    rows = [
+        ["Level", "Mark", "Case", "End", "N (kip)", "M2 (parsec)", "M(3) [kip-ft]"],
+        [],
+        ["L1", "C1", "D", "top", "100", "1", "2"],
+        ["L1", "C1", "D", "bottom", "100", "1", "2"],
+    ]
+    sheet = Sheet("t", rows, text=True)
+    guess = guess_mapping([sheet])
+    assert (guess.mapping.force, guess.mapping.moment) == ("kip", "kip·ft")
+    assert "The unit “parsec” of Ma is not known." in guess.doubts
+    # An empty row is no row.
+    assert read_force_table([sheet], guess.mapping).count == 2

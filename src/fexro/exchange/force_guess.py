@@ -16,7 +16,7 @@ from fexro.exchange.force_rows import cell_text
 from fexro.exchange.force_table import plain_unit, read_force_table
 from fexro.exchange.numbers_in_text import read_number
 from fexro.exchange.sheets import Sheet
-from fexro.project.mapping import UNITS, ForcesMapping, Meaning
+from fexro.project.mapping import MEANINGS, UNITS, ForcesMapping, Meaning
 from fexro.project.records import look
 
 __all__ = ["Guess", "guess_mapping"]
@@ -51,6 +51,7 @@ _BOTTOM = {"bottom", "bot", "unten", "i", "iend", "endi", "foot", "base", "lower
 _BOTTOM |= {"fuß", "1", "start"}
 _SUMS = {"sum", "sums", "total", "totals", "summe", "subtotal"}
 _EXTREMES = {"max", "min", "maximum", "minimum"}
+_MEASURED = {m for m in MEANINGS if m[0] in "NVTM"} | {"station", "zi", "zj"}
 _MEMBER = r"(?P<mark>.+?)\s*[-/·|_ ]\s*(?P<storey>[^-/·|_ ]+)"
 
 
@@ -108,22 +109,25 @@ def _head_row(sheet: Sheet) -> int | None:
 
 def _meaning(heading: str) -> tuple[Meaning | None, str]:
     """Return what a heading means, and the unit in it."""
-    unit = ""
     bracket = re.search(r"[(\[]([^)\]]+)[)\]]\s*$", heading)
-    text = heading
-    if bracket and any(plain_unit(bracket[1]) in _units(kind) for kind in UNITS):
-        unit, text = bracket[1], heading[: bracket.start()]
-    words = re.split(r"[\s._]+", text.strip().lower())
+    # What stands in brackets is a unit, or a part of the name such as M(3).
+    if bracket and _named(heading) is None:
+        return _named(heading[: bracket.start()]), bracket[1].strip()
+    return _named(heading), ""
+
+
+def _named(heading: str) -> Meaning | None:
+    words = re.split(r"[\s._]+", heading.strip().lower())
     whole = _known_heading(words)
     if whole is not None or len(words) < 2:
-        return whole, unit
+        return whole
     for known, side in ((("top", "head"), "@top"), (("bot", "bottom", "foot"), "@bottom")):
         for word in known:
             if word in words:
                 force = _known_heading([w for w in words if w != word])
                 if force is not None and force[0] in "NVTM":
-                    return f"{force}{side}", unit  # type: ignore[return-value]
-    return None, unit
+                    return f"{force}{side}"  # type: ignore[return-value]
+    return None
 
 
 def _known_heading(words: Sequence[str]) -> Meaning | None:
@@ -213,6 +217,9 @@ class _Reading:
                 for meaning, unit in told.items()
                 if meaning[0] in starts and plain_unit(unit) in _units(kind)
             }
+            for meaning, unit in told.items():
+                if meaning[0] in starts and meaning not in mine and meaning in _MEASURED:
+                    self._doubts.append(f"The unit “{unit}” of {meaning} is not known.")
             if mine:
                 common = Counter(mine.values()).most_common(1)[0][0]
                 found[kind] = common

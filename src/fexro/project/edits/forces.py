@@ -14,10 +14,18 @@ from fexro.project.column import LiftKey
 from fexro.project.edits.verified import verified
 from fexro.project.forces import Forces
 from fexro.project.forces_data import refuse_odd_numbers
-from fexro.project.lift_loads import LiftLoad
+from fexro.project.lift_loads import LiftLoad, SpanForces
 from fexro.project.project import Project
 
-__all__ = ["add_lift_load", "change_forces", "change_lift_load", "remove_lift_loads"]
+__all__ = [
+    "add_lift_load",
+    "add_span",
+    "change_forces",
+    "change_lift_load",
+    "change_span",
+    "remove_lift_loads",
+    "remove_spans",
+]
 
 
 def change_forces(
@@ -73,17 +81,43 @@ def change_lift_load(project: Project, number: int, **fields: Any) -> Project:
     Raises:
         InputError: if one of them is not allowed.
     """
-    load = project.lift_loads[number]
+    return _changed(project, "lift_loads", number, fields)
+
+
+def add_span(project: Project, span: SpanForces) -> Project:
+    """Return the project with moments at another place between the ends of a lift.
+
+    Raises:
+        InputError: if there is no such lift, case or combination.
+    """
+    return verified(project.changed(span_forces=(*project.span_forces, span)))
+
+
+def change_span(project: Project, number: int, **fields: Any) -> Project:
+    """Return the project with other moments between the ends, by their number among all.
+
+    Raises:
+        InputError: if one of them is not allowed.
+    """
+    return _changed(project, "span_forces", number, fields)
+
+
+def remove_spans(project: Project, numbers: set[int]) -> Project:
+    """Return the project without some moments between the ends, by their numbers among all."""
+    kept = tuple(span for i, span in enumerate(project.span_forces) if i not in numbers)
+    return project.changed(span_forces=kept)
+
+
+def _changed(project: Project, field: str, number: int, fields: Mapping[str, Any]) -> Project:
+    items = list(getattr(project, field))
     try:
-        changed = LiftLoad.model_validate({**load.model_dump(), **fields})
+        items[number] = type(items[number]).model_validate({**items[number].model_dump(), **fields})
     except ValidationError as error:
         first = error.errors()[0]
         where = ", ".join(str(part) for part in first["loc"])
         found = ", ".join(str(value) for value in fields.values())
-        raise InputError(f"load, {where}", f"“{found}”", first["msg"].lower()) from None
-    loads = list(project.lift_loads)
-    loads[number] = changed
-    return verified(project.changed(lift_loads=tuple(loads)))
+        raise InputError(where, f"“{found}”", first["msg"].lower()) from None
+    return verified(project.changed(**{field: tuple(items)}))
 
 
 def remove_lift_loads(project: Project, numbers: set[int]) -> Project:
