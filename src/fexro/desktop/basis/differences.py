@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fexro.core.errors import InputError
 from fexro.desktop.document import Document
+from fexro.desktop.layouts import clear_layout
 from fexro.desktop.text import Label, menu_text
 from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import inherit
@@ -58,11 +59,7 @@ class DifferencesSection(QWidget):
             return
         self._shown = found
         self.error.hide()
-        while (item := self._rows.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        clear_layout(self._rows)
         self.links, self.backs = {}, {}
         for field, keys in found.items():
             self._rows.addWidget(self._row(field, keys))

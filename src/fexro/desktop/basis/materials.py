@@ -15,6 +15,7 @@ from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.document import Document
 from fexro.desktop.fields import Field
 from fexro.desktop.form import validated
+from fexro.desktop.layouts import clear_layout
 from fexro.desktop.text import Label
 from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.edits.basis import (
@@ -80,7 +81,7 @@ class MaterialsSection(QWidget):
         return project.concretes if self._kind == "concrete" else project.steels
 
     def _rebuild(self, project: Project, code: DesignCode) -> None:
-        _clear(self._rows)
+        clear_layout(self._rows)
         self.fields, self.facts, self.removes, self.derivation = {}, {}, {}, None
         self.error.hide()
         for grade in self._grades(project):
@@ -206,11 +207,3 @@ class MaterialsSection(QWidget):
     def _refuse(self, error: InputError) -> None:
         self.error.setText(str(error))
         self.error.show()
-
-
-def _clear(layout: QVBoxLayout) -> None:
-    while (item := layout.takeAt(0)) is not None:
-        widget = item.widget()
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()

@@ -36,6 +36,7 @@ from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_section, ring_path, write_length
 from fexro.desktop.fields import Field
 from fexro.desktop.form import validated
+from fexro.desktop.layouts import clear_layout
 from fexro.desktop.text import Label, menu_text, tip_text
 from fexro.desktop.theme import current_theme, font
 from fexro.project.column import Axis, LiftKey, LiftModel
@@ -238,10 +239,7 @@ class SectionPanel(QFrame):
 
     def _build(self, lift: LiftModel) -> None:
         """Make the fields that the shape of the lift has."""
-        while (item := self._grid.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.deleteLater()
+        clear_layout(self._grid)
         self.fields.clear()
         self.origins.clear()
         for name, label in SIZES.items():

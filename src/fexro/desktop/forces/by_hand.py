@@ -13,6 +13,7 @@ from fexro.desktop.document import Document
 from fexro.desktop.forces.cells import EditingView
 from fexro.desktop.forces.end_forces import EndForcesModel
 from fexro.desktop.forces.on_lift import LoadsOnLiftModel, SpansModel
+from fexro.desktop.layouts import clear_layout
 from fexro.desktop.text import Label, menu_text
 from fexro.project.column import LiftKey
 from fexro.project.floors import explain_share
@@ -101,11 +102,7 @@ class ByHandPage(QWidget):
 
     def _show_shares(self, project: Project, key: LiftKey | None) -> None:
         """Show how much of each case stays on the lift, and how that follows where it is opened."""
-        while (item := self._below.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        clear_layout(self._below)
         self.shares, self.derivation = {}, None
         if key is None:
             return

@@ -10,13 +10,16 @@ from PyQt6.QtCore import (
     QAbstractTableModel,
     QModelIndex,
     QObject,
+    QPointF,
+    QRectF,
     Qt,
     pyqtSignal,
 )
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
+    QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTableView,
@@ -25,6 +28,7 @@ from PyQt6.QtWidgets import (
 
 from fexro.core.errors import InputError
 from fexro.desktop.document import Document
+from fexro.desktop.theme import current_theme
 from fexro.project.project import Project
 
 __all__ = ["CHOICES", "ChoiceDelegate", "EditingModel", "EditingView", "aligned"]
@@ -46,6 +50,35 @@ class ChoiceDelegate(QStyledItemDelegate):
         box.addItems(choices)
         box.activated.connect(lambda _: self._take(box))
         return box
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
+    ) -> None:
+        """Paint a tick in the colours of the theme, seen in the dark one too."""
+        super().paint(painter, option, index)
+        state = index.data(Qt.ItemDataRole.CheckStateRole)
+        view = option.widget
+        style = None if view is None else view.style()
+        if state is None or painter is None or style is None:
+            return
+        full = QStyleOptionViewItem(option)
+        self.initStyleOption(full, index)
+        place = style.subElementRect(QStyle.SubElement.SE_ItemViewItemCheckIndicator, full, view)
+        theme, box = current_theme(), QRectF(place).adjusted(0.5, 0.5, -0.5, -0.5)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(place, QColor(theme.track if chosen else theme.panel))
+        painter.setPen(QPen(QColor(theme.secondary), 1))
+        painter.drawRoundedRect(box, 2, 2)
+        if Qt.CheckState(state) == Qt.CheckState.Checked:
+            painter.setPen(QPen(QColor(theme.ink), 1.8))
+            left, top, size = box.left(), box.top(), box.width()
+            points = ((0.22, 0.52), (0.43, 0.74), (0.8, 0.26))
+            painter.drawPolyline(
+                QPolygonF([QPointF(left + x * size, top + y * size) for x, y in points])
+            )
+        painter.restore()
 
     def _take(self, box: QComboBox) -> None:
         self.commitData.emit(box)

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
+from fexro.desktop.layouts import clear_layout
 from fexro.desktop.text import Label, menu_text
 
 __all__ = ["StartPage"]
@@ -45,10 +46,7 @@ class StartPage(QWidget):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Take the list of recent files anew."""
-        while (item := self._files.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.deleteLater()
+        clear_layout(self._files)
         for name in self._recent():
             button = QPushButton(menu_text(f"{Path(name).name}    {Path(name).parent}"))
             button.setProperty("role", "link")
