@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from fexro.exchange.force_table import read_force_table
+from fexro.exchange.force_table import plain_unit, read_force_table
 from fexro.exchange.sheets import read_sheets
 from fexro.project.mapping import UNITS, ForcesMapping
 
@@ -20,12 +20,8 @@ KINDS = {
 }  # fmt: skip
 
 
-def plain(unit):
-    return unit.replace(".", "").replace("-", "").replace("·", "")
-
-
 def unit(kind, name):
-    return next(known for known in UNITS[kind] if plain(known) == plain(name))
+    return next(known for known in UNITS[kind] if plain_unit(known) == plain_unit(name))
 
 
 def mapping_of(data):

@@ -215,7 +215,8 @@ def test_numbers_in_text(text, decimal, thousands, value):
 def test_units_are_known_however_they_are_written():
     assert unit_size("kN.m", "moment") == unit_size("kN-m", "moment") == unit_size("KNm", "moment")
     assert unit_size("kip-ft", "moment") == pytest.approx(1.3558179483314)  # kN·m
-    assert unit_size("tf", "force") == 9.80665
+    assert unit_size("tf", "force") == unit_size("t", "force") == 9.80665
+    assert unit_size("t·m", "moment") == 9.80665
     with pytest.raises(InputError, match="one of kN"):
         unit_size("parsec", "force")
 

@@ -174,8 +174,10 @@ def _of_members(rows: MemberRows, mapping: ForcesMapping) -> MemberRows:
     if sums:
         nobody |= _are(rows.texts["case"], sums)
     envelope = np.zeros(count, dtype=bool)
-    if envelopes and "step" in rows.texts:
-        envelope = _are(rows.texts["step"], envelopes) & ~nobody
+    if envelopes:
+        # Where no column tells steps, the case itself is called an envelope.
+        told = rows.texts.get("step", rows.texts["case"])
+        envelope = _are(told, envelopes) & ~nobody
     for kind, lines in (("not a member row", nobody), ("envelope row", envelope)):
         if lines.any():
             rows.complaints.append(

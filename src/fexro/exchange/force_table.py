@@ -18,7 +18,7 @@ from fexro.exchange.sheets import Sheet
 from fexro.project.mapping import FORCES_OF, UNITS, ForcesMapping
 from fexro.project.records import look
 
-__all__ = ["Complaint", "ForceTable", "SpanMaximum", "read_force_table", "unit_size"]
+__all__ = ["Complaint", "ForceTable", "SpanMaximum", "plain_unit", "read_force_table", "unit_size"]
 
 Name = TypeVar("Name")
 TOP, BOTTOM, BETWEEN, NOWHERE = 0, 1, 2, 3
@@ -97,10 +97,10 @@ def unit_size(name: str, kind: str) -> float:
 
 
 def plain_unit(name: str) -> str:
-    """Return the name of a unit without what parts it and without plural."""
-    plain = re.sub(r"[\s.·*\-_/()\[\]⋅]", "", name)
-    # Only the giga-, mega- and milli- differ by case, and no table is in millinewtons.
-    return re.sub(r"kips", "kip", plain.lower()).replace("lbf", "lb")
+    """Return the name of a unit without what parts it, in small letters, by its usual name."""
+    plain = re.sub(r"[\s.·*\-_/()\[\]⋅]", "", name).lower()
+    plain = plain.replace("kips", "kip").replace("lbf", "lb")
+    return {"t": "tf", "tm": "tfm", "tonf": "tf", "inch": "in", "feet": "ft"}.get(plain, plain)
 
 
 def read_force_table(

@@ -71,7 +71,7 @@ def reduction(record: Derivation | None, floors: Floors) -> float:
         record, floors.element, floors.area, edition.root, edition.influence, least
     )
     number = float(floors.number)
-    if floors.category == "garage":
+    if "garage" in floors.category:
         return float(garage_live_load.into(record, float(factor), number))
     return float(heavy_live_load.into(record, float(factor), number, floors.load, edition.heavy))
 
