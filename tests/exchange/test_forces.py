@@ -14,7 +14,7 @@ from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, case_forces, tarnholm_arc
 from fexro.exchange.force_export import PLAIN, force_rows
 from fexro.exchange.force_guess import guess_mapping
 from fexro.exchange.force_table import read_force_table, unit_size
-from fexro.exchange.force_taking import match_table, take_file
+from fexro.exchange.force_taking import match_table, take_file, take_matched
 from fexro.exchange.numbers_in_text import read_number
 from fexro.exchange.sheets import Sheet, parse_sheet, read_sheets
 from fexro.exchange.spreadsheets import write_table
@@ -219,6 +219,14 @@ def test_units_are_known_however_they_are_written():
     assert unit_size("t·m", "moment") == 9.80665
     with pytest.raises(InputError, match="one of kN"):
         unit_size("parsec", "force")
+
+
+def test_names_that_cannot_be_seen_are_taken_as_what_can(demo):
+    table = [[*r[:2], {"D": "D\u200b" + "x" * 60}.get(r[2], r[2]), *r[3:]] for r in rows()]
+    matched = matched_of(demo, table)
+    assert matched.forces.columns[0] == "D" + "x" * 39
+    taken = take_matched(demo, matched, ANALYSIS, "a\nb", "0" * 64)
+    assert taken.takings[0].file == "a b"
 
 
 def test_rows_are_written_in_runs():

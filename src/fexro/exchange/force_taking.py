@@ -24,7 +24,7 @@ from fexro.project.forces import Forces
 from fexro.project.lift_loads import SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.project import Project
-from fexro.project.records import look
+from fexro.project.records import look, seen
 from fexro.project.takings import Taking
 
 __all__ = ["Doubt", "Matched", "checksum_of", "match_table", "take_file", "take_matched"]
@@ -152,14 +152,14 @@ def take_matched(
     taking = Taking(
         number=1 + max((t.number for t in project.takings), default=0),
         date=(date or datetime.now()).isoformat(timespec="seconds"),
-        file=file[-255:],
+        file=seen(file[-255:], 255),
         checksum=checksum,
         mapping=mapping.name,
         rows=matched.table.rows,
         members=matched.members,
         names=len(matched.forces.columns),
         left_out=matched.left_out,
-        complaints=tuple(doubt.sentence[:400] for doubt in matched.doubts)[:100],
+        complaints=tuple(seen(doubt.sentence, 400) for doubt in matched.doubts)[:100],
     )
     return take_forces(
         project,
@@ -220,7 +220,9 @@ def _keys(project: Project, table: ForceTable, mapping: ForcesMapping) -> list[L
 
 def _known_name(project: Project, name: str, mapping: ForcesMapping) -> str:
     known = project.cases if mapping.results == "cases" else project.combinations
-    return next((item.name for item in known if look(item.name) == look(name)), name)
+    found = next((item.name for item in known if look(item.name) == look(name)), None)
+    # What a table calls a case may be no name for a project.
+    return found or seen(name, 40) or "unnamed"
 
 
 def _twice(keys: Sequence[LiftKey | None], columns: Sequence[str]) -> str:

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, Strict, model_validator
 
-__all__ = ["Name", "Number", "Record", "Text", "Title", "look"]
+__all__ = ["Name", "Number", "Record", "Text", "Title", "look", "seen"]
 
 MORE_FIELDS = 20  # than there are, from which they are not told one by one
 # Letters and marks without a shape of their own.
@@ -34,6 +34,12 @@ Name = Annotated[Text, Field(min_length=1, max_length=40), AfterValidator(_not_b
 Title = Annotated[Text, Field(min_length=1, max_length=120), AfterValidator(_not_blank)]
 # A number is a number: neither text that reads like one, nor true or false.
 Number = Annotated[float, Strict()]
+
+
+def seen(text: str, longest: int) -> str:
+    """Return what can be seen of text, on one line and not longer than allowed."""
+    kept = "".join(c for c in " ".join(text.split()) if c.isprintable() and c not in _BLANK)
+    return kept[:longest].strip()
 
 
 def look(name: str) -> str:
