@@ -334,6 +334,11 @@ def test_forces_are_typed_lift_by_lift(qtbot, window, page):
     assert spans.model().setData(cell(spans, 0, "Place"), "0.4")
     span = project_of(window).span_forces[0]
     assert (span.name, span.at, span.My) == ("L", 0.4, 35.0)
+    assert cell(spans, 0, "N").data() == "straight"
+    assert spans.model().setData(cell(spans, 0, "N"), "0.2 MN")
+    assert project_of(window).span_forces[0].N == 200.0
+    assert spans.model().setData(cell(spans, 0, "N"), "")
+    assert project_of(window).span_forces[0].N is None
     assert not spans.model().setData(cell(spans, 0, "Place"), "high")
     assert "0 to 1" in page.by_hand.error.text()
     spans.selectRow(0)

@@ -98,6 +98,19 @@ def test_moments_between_the_ends_that_an_analysis_gives(demo):
     assert after.forces[i, after.stations.index("between, My"), 5] == pytest.approx(expected)
 
 
+def test_all_forces_at_a_station_between(demo):
+    """N at the station of the largest My is what is given there, not the mean of the ends."""
+    span = SpanForces(mark="C2", storey="L1", name="Wx", at=0.5, Mx=0.0, My=900.0, N=50.0, Vx=7.0)
+    after = actions_of(demo.changed(span_forces=(span,)), KEY)
+    before = actions_of(demo, KEY)
+    i, station = after.combinations.index("U4"), after.stations.index("between, My")
+    mean = before.forces[i].mean(axis=0)
+    wind = demo.case_forces.row(KEY, "Wx").mean(axis=0)
+    assert after.forces[i, station, 0] == pytest.approx(mean[0] + 1e3 * (50 - wind[0]))
+    assert after.forces[i, station, 1] == pytest.approx(mean[1] + 1e3 * (7 - wind[1]))
+    assert after.forces[i, station, 2] == pytest.approx(mean[2])
+
+
 def test_self_weight_grows_down_the_stack(demo):
     """C2 is 500 by 700: 25 · 0.35 · 3.6 = 31.5 kN at the top lift, 36.75 at each of the others."""
     weighed = change_case(demo, "D", self_weight=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -36,6 +37,7 @@ class SpanMaximum:
         mark, storey, case: of the lift.
         place: as a share of its height from the bottom.
         Mx, My: there.
+        N, Vx, Vy, T: there; not numbers where the table has none.
     """
 
     mark: str
@@ -44,6 +46,10 @@ class SpanMaximum:
     place: float
     Mx: float
     My: float
+    N: float = math.nan
+    Vx: float = math.nan
+    Vy: float = math.nan
+    T: float = math.nan
 
 
 @dataclass(frozen=True, eq=False)
@@ -404,8 +410,8 @@ class _Matching:
         for i in between[larger]:
             key = int(self._member[i]), int(self._case[i]), round(float(self._share[i]), 6)
             mark, storey = self.members[key[0]]
-            moments = float(turned[i, 4]), float(turned[i, 5])
-            found[key] = SpanMaximum(mark, storey, self.cases[key[1]], key[2], *moments)
+            here = dict(zip(COMPONENTS, turned[i].tolist(), strict=True))
+            found[key] = SpanMaximum(mark, storey, self.cases[key[1]], key[2], **here)
         return list(found.values())
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -122,7 +123,12 @@ def match_table(project: Project, table: ForceTable, mapping: ForcesMapping) -> 
         dict(zip(table.cases, columns, strict=True)),
     )
     spans = [
-        SpanForces(**key._asdict(), name=name[s.case], at=s.place, Mx=s.Mx, My=s.My)
+        SpanForces(
+            **key._asdict(),
+            name=name[s.case],
+            at=s.place,
+            **{c: v for c in COMPONENTS if not math.isnan(v := getattr(s, c))},
+        )
         for s in table.span_maxima
         if (key := member[s.mark, s.storey]) is not None and key in place
     ]

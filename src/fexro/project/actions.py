@@ -132,11 +132,12 @@ def cases_along(
     for forces, names in ((cases, columns), (factored, None)):
         known = names or {name: i for i, name in enumerate(project.factored_forces.columns)}
         for name in {span.name for span in spans} & known.keys():
-            mine = sorted((s.at, s.Mx, s.My) for s in spans if s.name == name)
-            for component, index in ((MX, 1), (MY, 2)):
+            mine = sorted((s for s in spans if s.name == name), key=lambda span: span.at)
+            for component, field in enumerate(COMPONENTS):
                 column = forces[:, known[name], component]
-                xs = [0.0, *(s[0] for s in mine), 1.0]
-                ys = [column[0], *(s[index] for s in mine), column[-1]]
+                told = [(s.at, v) for s in mine if (v := getattr(s, field)) is not None]
+                xs = [0.0, *(at for at, _ in told), 1.0]
+                ys = [column[0], *(value for _, value in told), column[-1]]
                 forces[:, known[name], component] = np.interp(places, xs, ys)
     height = project.storey_by_name[key.storey].height
     for load in loads:

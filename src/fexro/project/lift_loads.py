@@ -46,13 +46,14 @@ class LiftLoad(Record):
 
 
 class SpanForces(Record):
-    """Moments between the ends of a lift, as an analysis gives them.
+    """Forces at a place between the ends of a lift, as an analysis gives them.
 
     Attributes:
         mark, storey: of the lift.
         name: of the load case, or of the combination whose forces are given factored.
         at: place.
-        Mx, My: there, kN·m.
+        Mx, My: moments there, kN·m.
+        N, Vx, Vy, T: there, kN and kN·m; straight between the ends where they are not given.
     """
 
     mark: Name
@@ -61,6 +62,10 @@ class SpanForces(Record):
     at: Share
     Mx: Number
     My: Number
+    N: Number | None = None
+    Vx: Number | None = None
+    Vy: Number | None = None
+    T: Number | None = None
 
     @property
     def key(self) -> LiftKey:

@@ -56,7 +56,7 @@ class ByHandPage(QWidget):
         below.setSpacing(16)
         for title, model, view, share in (
             ("Loads on the lift, beside its end forces", self.loads, self.loads_view, 3),
-            ("Moments between the ends, as analysed", self.spans, self.spans_view, 2),
+            ("Forces at stations between, as analysed", self.spans, self.spans_view, 3),
         ):
             below.addLayout(_headed(title, model, view), share)
         layout = QVBoxLayout(self)

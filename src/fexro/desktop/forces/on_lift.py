@@ -7,7 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QModelIndex, Qt
 
-from fexro.core.actions import ENDS
+from fexro.core.actions import COMPONENTS, ENDS
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
 from fexro.desktop.document import Document
@@ -161,11 +161,11 @@ class LoadsOnLiftModel(EditingModel):
         self.edit(f"Remove loads on {self.key}", edit)
 
 
-SPAN_HEADS = ("Case or combination", "Place", "Mx", "My")
+SPAN_HEADS = ("Case or combination", "Place", *COMPONENTS)
 
 
 class SpansModel(EditingModel):
-    """Rows are moments between the ends of the lift, as an analysis gives them."""
+    """Rows are places between the ends of the lift at which an analysis gives forces."""
 
     def __init__(self, document: Document) -> None:
         self.key: LiftKey | None = None
@@ -219,9 +219,12 @@ class SpansModel(EditingModel):
             return None
         if head == "Place":
             return f"{span.at:g}"
-        if head in ("Mx", "My"):
-            value = getattr(span, head) * KNM
-            return format_quantity(value, Dimension.MOMENT, project.basis.system)
+        if head in COMPONENTS:
+            value = getattr(span, head)
+            if value is None:
+                return "" if role == Qt.ItemDataRole.EditRole else "straight"
+            dimension, size = _measure(head)
+            return format_quantity(value * size, dimension, project.basis.system)
         return span.name
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
@@ -239,9 +242,12 @@ class SpansModel(EditingModel):
         try:
             if head == "Place":
                 fields = {"at": _share(text)}
-            elif head in ("Mx", "My"):
+            elif head in COMPONENTS and not text and head[0] != "M":
+                fields = {head: None}
+            elif head in COMPONENTS:
+                dimension, size = _measure(head)
                 system = project.basis.system
-                fields = {head: parse_quantity(text, Dimension.MOMENT, system, head) / KNM}
+                fields = {head: parse_quantity(text, dimension, system, head) / size}
             else:
                 fields = {"name": text}
         except InputError as error:
@@ -266,6 +272,11 @@ class SpansModel(EditingModel):
         numbers = {self._spans[row][0] for row in rows}
         edit = partial(remove_spans, numbers=numbers)
         self.edit(f"Remove moments between the ends of {self.key}", edit)
+
+
+def _measure(component: str) -> tuple[Dimension, float]:
+    """Return what a component measures, and one of its file's units in internal ones."""
+    return (Dimension.MOMENT, KNM) if component[0] in "MT" else (Dimension.FORCE, KN)
 
 
 def _share(text: str) -> float:
