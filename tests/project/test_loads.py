@@ -70,6 +70,14 @@ def test_what_was_said_of_a_made_combination_stays_when_it_is_made_again(demo):
     assert {c.equation for c in other.combinations} == {"6.10", "6.12b", "6.14b", "6.15b", "6.16b"}
 
 
+def test_a_combination_that_serves_two_uses_stands_once(demo):
+    rules = CombinationRules(standard="EN 1990", options={"service": True, "fire": True})
+    made = make_combinations(change_case(demo, "L", category="B"), rules)
+    # Fire and quasi-permanent: 1.0 D + 0.3 L + 0 S.
+    (both,) = [c for c in made.combinations if c.factors == {"D": 1.0, "L": 0.3}]
+    assert both.uses == ("accidental", "service")
+
+
 def test_combinations_of_service_are_not_checked_for_strength(demo):
     changed = change_combination(demo, "U2", uses=("service",))
     assert "U2" not in actions_of(changed, KEY).combinations

@@ -112,11 +112,15 @@ def earthquakes(
 
 
 def distinct(combinations: Iterable[Combined]) -> Iterator[Combined]:
-    """Yield combinations without factors of 0, each set of factors once."""
+    """Yield combinations without factors of 0, each set of factors once.
+
+    For service a set stands again, as it is for another use.
+    """
     seen = set()
     for one in combinations:
         factors = {name: value for name, value in one.factors.items() if abs(value) > SAME}
-        key = frozenset((name, round(value, 9)) for name, value in factors.items())
+        rounded = frozenset((name, round(value, 9)) for name, value in factors.items())
+        key = rounded, one.use == "service"
         if factors and key not in seen:
             seen.add(key)
             yield Combined(one.equation, factors, one.use)

@@ -147,7 +147,16 @@ def make_combinations(project: Project, rules: CombinationRules) -> Project:
     kept = [c for c in project.combinations if not c.equation]
     known = {frozenset(c.factors.items()) for c in kept if c.factors}
     former = {frozenset(c.factors.items()): c for c in project.combinations if c.equation}
-    fresh = [one for one in made if frozenset(one.factors.items()) not in known]
+    uses: dict[frozenset[tuple[str, float]], list[Use]] = {}
+    for one in made:
+        uses.setdefault(frozenset(one.factors.items()), []).append(one.use)
+    # One that serves two uses is one combination.
+    single = {frozenset(one.factors.items()): one for one in reversed(made)}
+    fresh = [
+        one
+        for one in made
+        if (key := frozenset(one.factors.items())) not in known and single[key] is one
+    ]
     counts = Counter(one.equation for one in fresh)
     taken = {look(c.name) for c in kept}
     numbers: Counter[str] = Counter()
@@ -166,7 +175,7 @@ def make_combinations(project: Project, rules: CombinationRules) -> Project:
                 expression=written(one.factors)[:200],
                 factors=Factors(one.factors),
                 equation=one.equation,
-                uses=(one.use,) if before is None else before.uses,
+                uses=tuple(uses[frozenset(one.factors.items())]) if before is None else before.uses,
                 not_for=() if before is None else before.not_for,
             )
         )
