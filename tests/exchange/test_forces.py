@@ -150,6 +150,9 @@ def test_two_members_of_one_name_are_not_taken(demo):
     matched = matched_of(demo, table)
     assert "Two lifts" in next(d for d in matched.doubts if d.kind == "same name").sentence
     assert matched.forces.members == ()
+    assert matched.members == 0
+    with pytest.raises(InputError, match="Two lifts of the table are C1"):
+        take_matched(demo, matched, ANALYSIS, "t.csv", "0" * 64)
 
 
 @pytest.mark.parametrize(

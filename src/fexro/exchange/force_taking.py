@@ -110,7 +110,8 @@ def match_table(project: Project, table: ForceTable, mapping: ForcesMapping) -> 
     forces = Forces()
     if not twice:
         forces = Forces(members, tuple(columns), values)
-    place = {key for i, key in enumerate(members) if not lacking[i].all()}
+    # What two of a name leave undecided is taken by nobody.
+    place = {key for i, key in enumerate(members) if not twice and not lacking[i].all()}
     without = tuple(key for key in project.by_key if key not in place)
     doubts.append(_about_project(project, forces, mapping, without))
     rows_of = np.bincount(
@@ -150,6 +151,9 @@ def take_matched(
     Raises:
         InputError: if nothing of the table fits the project.
     """
+    undecided = next((d.sentence for d in matched.doubts if d.kind == "same name"), None)
+    if undecided is not None:
+        raise InputError(file, f"names that are one in the project. {undecided}", "each name once")
     if not matched.members:
         marks, storeys = [m.name for m in project.marks], [s.name for s in project.storeys]
         allowed = f"marks such as {_listed(marks)}, storeys such as {_listed(storeys)}"
