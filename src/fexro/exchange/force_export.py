@@ -9,7 +9,7 @@ from fexro.core.arrays import FloatArray
 from fexro.core.errors import InputError
 from fexro.exchange.force_table import unit_size
 from fexro.project.forces import Forces
-from fexro.project.mapping import FORCES_OF, ForcesMapping, Matrix, Meaning
+from fexro.project.mapping import FORCES_OF, ForcesMapping, Matrix
 from fexro.project.project import Project
 
 __all__ = ["PLAIN", "force_rows"]
@@ -43,7 +43,7 @@ def force_rows(
     Raises:
         InputError: if the mapping is not of a row for each end, or its axes cannot be turned back.
     """
-    needed = {"mark", "storey", "case", "N", "Va", "Vb", "T", "Ma", "Mb"}
+    needed = {"mark", "storey", "case", *FORCES_OF}
     ends = {"station", "end"} & mapping.columns.keys()
     if not needed <= mapping.columns.keys() or not ends or "angle" in mapping.columns:
         allowed = "columns for mark, storey, case, station or end, and all six forces"
@@ -53,7 +53,8 @@ def force_rows(
     inverse = {
         mark: _inverse(mapping.matrices.get(mark, mapping.matrix)) for mark in project.mark_by_name
     }
-    size = np.array([_size(mapping, force) for force in FORCES_OF])
+    units = [mapping.unit_of(force) for force in FORCES_OF]
+    size = np.array([unit_size(unit, kind) for kind, unit in units])
     rows = _heads(mapping, width)
     for key, values, known in zip(forces.members, forces.values, forces.known, strict=True):
         height = project.storey_by_name[key.storey].height
@@ -75,7 +76,7 @@ def force_rows(
                     "end": (mapping.bottom_words if end else mapping.top_words or ("top",))[0]
                     if "end" in mapping.columns
                     else "",
-                    **dict(zip(("N", "Va", "Vb", "T", "Ma", "Mb"), numbers, strict=True)),
+                    **dict(zip(FORCES_OF, numbers, strict=True)),
                 }
                 row: list[str | float | None] = [None] * width
                 for meaning, position in mapping.columns.items():
@@ -90,17 +91,11 @@ def _heads(mapping: ForcesMapping, width: int) -> list[list[str | float | None]]
         if mapping.names_row is not None:
             rows[mapping.names_row - 1][position - 1] = mapping.headings.get(meaning, meaning)
         if mapping.units_row is not None:
-            kind = {"N": "force", "V": "force", "T": "moment", "M": "moment"}
-            unit = "length" if meaning == "station" else kind.get(meaning[0])
-            if unit is not None:
-                name = mapping.units.get(meaning, getattr(mapping, unit))
-                rows[mapping.units_row - 1][position - 1] = name
+            if meaning == "station":
+                rows[mapping.units_row - 1][position - 1] = mapping.length
+            elif meaning in FORCES_OF:
+                rows[mapping.units_row - 1][position - 1] = mapping.unit_of(meaning)[1]
     return rows
-
-
-def _size(mapping: ForcesMapping, force: Meaning) -> float:
-    kind = "moment" if force[0] in "MT" else "force"
-    return unit_size(mapping.units.get(force, getattr(mapping, kind)), kind)
 
 
 def _inverse(matrix: Matrix) -> FloatArray:

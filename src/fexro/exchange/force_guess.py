@@ -31,10 +31,7 @@ _HEADINGS: tuple[tuple[Meaning, str], ...] = (
     ("element", r"elem(ent)?|elemno|elementno|frame"),
     ("zi", r"zfrom|zi|z1|zstart|zbottom"),
     ("zj", r"zto|zj|z2|zend|ztop"),
-    (
-        "case",
-        r"(load)?case|lc|load|loadcombination|(load)?comb(o|ination)?|outputcase|lastfall|lfk?",
-    ),
+    ("case", r"(load)?case|lc|load|(load)?comb(o|ination)?|lastfall|lfk?"),
     ("step", r"step|maxmin|extreme|type"),
     ("end", r"end|pos|position|ende|joint|node|location|extremity|where"),
     ("station", r"station|loc|dist(ance)?|x|from(bottom|foot|base)|at"),

@@ -171,10 +171,8 @@ class _Matching:
                 lacking = np.nan if name in ("Va", "Vb") else 0.0
                 columns.append(np.full(len(self._rows.places), lacking))
                 continue
-            kind = "moment" if name[0] in "MT" else "force"
-            unit = self._mapping.units.get(meaning)  # type: ignore[call-overload]
-            size = unit_size(unit or getattr(self._mapping, kind), kind)
-            columns.append(numbers * size)
+            kind, unit = self._mapping.unit_of(meaning)  # type: ignore[arg-type]
+            columns.append(numbers * unit_size(unit, kind))
         return np.stack(columns, axis=1)
 
     def _ends(self) -> IntArray:

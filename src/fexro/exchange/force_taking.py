@@ -98,7 +98,7 @@ def match_table(project: Project, table: ForceTable, mapping: ForcesMapping) -> 
     keys = _keys(project, table, mapping)
     found = [i for i, key in enumerate(keys) if key is not None]
     columns = [mapping.cases.get(name, _known_name(project, name, mapping)) for name in table.cases]
-    doubts = [_told(table, mapping), _unknown(table, keys), _names_of_table(table)]
+    doubts = [_told(table), _unknown(table, keys), _names_of_table(table)]
     twice = _twice(keys, columns)
     if twice:
         doubts.append([Doubt("same name", twice)])
@@ -114,15 +114,11 @@ def match_table(project: Project, table: ForceTable, mapping: ForcesMapping) -> 
     place = {key for i, key in enumerate(members) if not twice and not lacking[i].all()}
     without = tuple(key for key in project.by_key if key not in place)
     doubts.append(_about_project(project, forces, mapping, without))
-    rows_of = np.bincount(
-        [m for m, _, _ in np.argwhere(table.matched >= 0)], minlength=len(table.members)
-    )
+    rows_of = (table.matched >= 0).sum(axis=(1, 2))
     left_out = int(sum(rows_of[i] for i, key in enumerate(keys) if key is None))
     flat = tuple(doubt for some in doubts for doubt in some)
-    member, name = (
-        dict(zip(table.members, keys, strict=True)),
-        dict(zip(table.cases, columns, strict=True)),
-    )
+    member = dict(zip(table.members, keys, strict=True))
+    name = dict(zip(table.cases, columns, strict=True))
     spans = [
         SpanForces(
             **key._asdict(),
@@ -248,7 +244,7 @@ def _twice(keys: Sequence[LiftKey | None], columns: Sequence[str]) -> str:
     return ""
 
 
-def _told(table: ForceTable, mapping: ForcesMapping) -> list[Doubt]:
+def _told(table: ForceTable) -> list[Doubt]:
     """Say what was found in the table itself."""
     found = []
     for complaint in table.complaints:

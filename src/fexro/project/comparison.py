@@ -57,20 +57,25 @@ class CombinationChange:
 
 
 def former_project(project: Project) -> Project:
-    """Return the project with the forces that the last taking took the place of."""
-    here = set(project.by_key)
+    """Return the project with the forces that the last taking took the place of.
+
+    Forces of lifts, cases and combinations that are there no more are left out.
+    """
+    fields = ("former_case_forces", "former_factored_forces")
     gone = {
         key
-        for forces in (project.former_case_forces, project.former_factored_forces)
-        for key in forces.members
-        if key not in here
+        for field in fields
+        for key in getattr(project, field).members
+        if key not in project.by_key
     }
-    known = set(project.case_by_name)
-    former = project.former_case_forces.without(gone)
-    return project.changed(
-        case_forces=former.with_columns(lambda name: name if name in known else None),
-        factored_forces=project.former_factored_forces.without(gone),
+    combinations = {c.name for c in project.combinations}
+    cases, factored = (
+        getattr(project, field)
+        .without(gone)
+        .with_columns(lambda name, known=known: name if name in known else None)
+        for field, known in zip(fields, (project.case_by_name, combinations), strict=True)
     )
+    return project.changed(case_forces=cases, factored_forces=factored)
 
 
 def changes_of(

@@ -123,3 +123,8 @@ class ForcesMapping(Record):
     marks: Names = Field(default_factory=dict)
     storeys: Names = Field(default_factory=dict)
     cases: Names = Field(default_factory=dict)
+
+    def unit_of(self, force: Meaning) -> tuple[str, str]:
+        """Return what a column of forces is measured in: `force` or `moment`, and the unit."""
+        kind = "moment" if force[0] in "MT" else "force"
+        return kind, self.units.get(force, getattr(self, kind))

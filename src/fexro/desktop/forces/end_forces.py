@@ -12,6 +12,7 @@ from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity, unit_of
 from fexro.desktop.document import Document
 from fexro.desktop.forces.cells import EditingModel, aligned
+from fexro.desktop.forces.components import KNM, measure
 from fexro.project.column import LiftKey
 from fexro.project.edits.forces import (
     change_forces,
@@ -19,7 +20,6 @@ from fexro.project.edits.forces import (
 
 __all__ = ["EndForcesModel"]
 
-KN, KNM = 1e3, 1e6  # of internal units
 ECCENTRIC = {"ex": "My", "ey": "Mx"}
 HEADS = ("Case or combination", "End", *COMPONENTS, "ex", "ey")
 
@@ -33,7 +33,7 @@ def _dimension(component: str) -> tuple[Dimension, float]:
     """Return what a component measures, and one of its file's units in internal ones."""
     if component in ("ex", "ey"):
         return Dimension.LENGTH, 1.0
-    return (Dimension.MOMENT, KNM) if component[0] in "MT" else (Dimension.FORCE, KN)
+    return measure(component)
 
 
 class EndForcesModel(EditingModel):

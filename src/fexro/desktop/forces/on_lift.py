@@ -12,6 +12,7 @@ from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
 from fexro.desktop.document import Document
 from fexro.desktop.forces.cells import CHOICES, EditingModel
+from fexro.desktop.forces.components import KN, measure
 from fexro.project.column import LiftKey
 from fexro.project.edits.forces import (
     add_lift_load,
@@ -25,7 +26,6 @@ from fexro.project.lift_loads import LiftLoad, SpanForces
 
 __all__ = ["LoadsOnLiftModel", "SpansModel"]
 
-KN, KNM = 1e3, 1e6  # of internal units
 KINDS = {
     "distributed": "even, along the height",
     "point": "at one place",
@@ -223,7 +223,7 @@ class SpansModel(EditingModel):
             value = getattr(span, head)
             if value is None:
                 return "" if role == Qt.ItemDataRole.EditRole else "straight"
-            dimension, size = _measure(head)
+            dimension, size = measure(head)
             return format_quantity(value * size, dimension, project.basis.system)
         return span.name
 
@@ -245,7 +245,7 @@ class SpansModel(EditingModel):
             elif head in COMPONENTS and not text and head[0] != "M":
                 fields = {head: None}
             elif head in COMPONENTS:
-                dimension, size = _measure(head)
+                dimension, size = measure(head)
                 system = project.basis.system
                 fields = {head: parse_quantity(text, dimension, system, head) / size}
             else:
@@ -272,11 +272,6 @@ class SpansModel(EditingModel):
         numbers = {self._spans[row][0] for row in rows}
         edit = partial(remove_spans, numbers=numbers)
         self.edit(f"Remove moments between the ends of {self.key}", edit)
-
-
-def _measure(component: str) -> tuple[Dimension, float]:
-    """Return what a component measures, and one of its file's units in internal ones."""
-    return (Dimension.MOMENT, KNM) if component[0] in "MT" else (Dimension.FORCE, KN)
 
 
 def _share(text: str) -> float:

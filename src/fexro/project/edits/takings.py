@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from fexro.project.cases import Combination
+from fexro.project.comparison import former_project
 from fexro.project.edits.cases import nature_of_name
 from fexro.project.edits.verified import verified
 from fexro.project.forces import Forces
@@ -77,21 +78,11 @@ def put_back_forces(project: Project) -> Project:
 
     Forces of lifts that are there no more are left out.
     """
-    gone = {
-        key
-        for field in ("former_case_forces", "former_factored_forces")
-        for key in getattr(project, field).members
-        if key not in project.by_key
-    }
-    cases, combinations = set(project.case_by_name), {c.name for c in project.combinations}
+    former = former_project(project)
     return project.changed(
-        case_forces=_known(project.former_case_forces.without(gone), cases),
-        factored_forces=_known(project.former_factored_forces.without(gone), combinations),
+        case_forces=former.case_forces,
+        factored_forces=former.factored_forces,
         former_case_forces=project.case_forces,
         former_factored_forces=project.factored_forces,
         takings=project.takings[:-1],
     )
-
-
-def _known(forces: Forces, names: set[str]) -> Forces:
-    return forces.with_columns(lambda column: column if column in names else None)
