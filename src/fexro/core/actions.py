@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
+from fexro.core.arrays import BoolArray, FloatArray
 
 __all__ = ["COMPONENTS", "ENDS", "Actions", "Demand", "Demands", "Profile"]
 
@@ -39,6 +39,8 @@ class Actions:
         stations: names of the places along the member, (S,).
         sustained: the lasting part of the forces, (C, S, 6); nothing where it is not known.
         sway: the part that comes with sway in x and in y, (2, C, S, 6); nothing where not known.
+        quasi_permanent: the forces of what lasts, without factors, (S, 6); nothing where it is not
+            known.
         between: forces along the member where there are loads or moments between its ends.
     """
 
@@ -48,6 +50,7 @@ class Actions:
     stations: tuple[str, ...] = ENDS
     sustained: FloatArray | None = None
     sway: FloatArray | None = None
+    quasi_permanent: FloatArray | None = None
     between: Profile | None = None
 
     @property
@@ -105,11 +108,14 @@ class Demands:
         values: N, Mx, My to be met, (C, K, 3).
         places: where each of K acts.
         first_order: the analysed forces that each comes from, (C, K, 3).
+        applies: which of them are asked for, (C, K); the others repeat the first. Nothing where all
+            are.
     """
 
     values: FloatArray
     places: tuple[str, ...]
     first_order: FloatArray
+    applies: BoolArray | None = None
 
     @property
     def rows(self) -> FloatArray:

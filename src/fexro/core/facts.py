@@ -2,13 +2,34 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Any, Literal
 
-from fexro.core.arrays import FloatArray
+import numpy as np
+
+from fexro.core.arrays import FloatArray, IntArray
+from fexro.core.fixed import FixedDict
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.section.layout import Section
 
-__all__ = ["ColumnFacts", "CrossSection", "Lengths", "StoreyFacts"]
+__all__ = [
+    "Bracing",
+    "BracingWall",
+    "ColumnFacts",
+    "CrossSection",
+    "End",
+    "EndKind",
+    "FramingMember",
+    "LiftDirection",
+    "Options",
+    "StoreyDrift",
+    "StoreyFacts",
+    "SwayMoments",
+]
+
+
+class Options(FixedDict[Any]):
+    """Choices by name that differ from their defaults."""
 
 
 @dataclass(frozen=True)
@@ -26,16 +47,92 @@ class CrossSection:
 
 
 @dataclass(frozen=True)
-class Lengths:
-    """Lengths of a lift in one direction, mm.
+class FramingMember:
+    """A column or a beam that meets a lift at one of its ends.
 
     Attributes:
-        storey: from floor to floor.
+        second_moment: of its gross section in the plane of bending, mm⁴.
+        length: to its far end, mm.
+        concrete: of it.
+        kind: `column`, `beam` or `slab`, by which a code takes it as cracked.
+        cracked: share of the gross stiffness that stays, in place of the code's.
+        far_end: how a beam is held at its far end.
+    """
+
+    second_moment: float
+    length: float
+    concrete: Concrete
+    kind: Literal["column", "beam", "slab"] = "beam"
+    cracked: float | None = None
+    far_end: Literal["fixed", "pinned"] = "fixed"
+
+
+EndKind = Literal["framing", "fixed", "pinned", "free", "partial"]
+
+
+@dataclass(frozen=True)
+class End:
+    """How a lift is held against rotation at one of its ends.
+
+    Attributes:
+        kind: by the members framing in; fixed, pinned or free; or partially, by `value`.
+        value: stiffness of the columns over that of the beams (ψ or k of a code).
+        column: the lift beyond, if there is one.
+        beams: beams or slab strips in the plane of bending.
+        by: where it is from, for the reader.
+    """
+
+    kind: EndKind = "framing"
+    value: float | None = None
+    column: FramingMember | None = None
+    beams: tuple[FramingMember, ...] = ()
+    by: str = ""
+
+
+SwayMoments = Literal["cases", "all", "analysis"]
+
+
+@dataclass(frozen=True)
+class LiftDirection:
+    """A lift in one direction of bending: its lengths, its ends, and how it is held. Lengths in mm.
+
+    Attributes:
+        storey: between the floors that hold it.
         clear: between the members framing in; nothing where it is not known.
+        plan: direction of the plan in which it bends: 0 along x, 1 along y.
+        top, bottom: its ends.
+        factor, factor_sway: of its effective length, braced and unbraced, where they are given.
+        sway: whether it takes part in sway; `by rule` the code decides.
+        walls: whether walls resist sway in this direction.
+        sway_moments: which part of the moments comes with sway: that of the cases that are flagged,
+            all, or none since the analysis has second-order effects in it.
+        lasting: share of the load that lasts (a code's measure of creep), where it is given.
+        alpha_cr: critical factor of the building in this direction, where it is given.
+        members: columns that share the imperfection.
+        moment_shape: c0 of the first-order moment, where it is given.
+        moment_factor: β of the first-order moment, where it is given.
     """
 
     storey: float
     clear: float | None = None
+    plan: int = 0
+    top: End = End()
+    bottom: End = End()
+    factor: float | None = None
+    factor_sway: float | None = None
+    sway: Literal["by rule", "braced", "sway"] = "by rule"
+    walls: bool = False
+    sway_moments: SwayMoments = "cases"
+    lasting: float | None = None
+    alpha_cr: float | None = None
+    members: float = 1.0
+    moment_shape: float | None = None
+    moment_factor: float | None = None
+
+    @property
+    def length(self) -> float:
+        """The clear length; the storey height where it is not known."""
+        return self.storey if self.clear is None else self.clear
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,16 +142,15 @@ class ColumnFacts:
     Attributes:
         cross_section: section and materials.
         aggregate: nominal maximum size of the aggregate, mm.
-        about_x, about_y: its lengths where it bends about x and about y; nothing where unknown.
-        above, below: sections of the lifts it stands between; nothing where there is none.
+        about_x, about_y: the lift where it bends about x and about y.
+        options: what is chosen otherwise than by default where a code leaves room, by name.
     """
 
     cross_section: CrossSection
     aggregate: float
-    about_x: Lengths | None = None
-    about_y: Lengths | None = None
-    above: CrossSection | None = None
-    below: CrossSection | None = None
+    about_x: LiftDirection
+    about_y: LiftDirection
+    options: Options = field(default_factory=Options)
 
     @property
     def section(self) -> Section:
@@ -72,21 +168,87 @@ class ColumnFacts:
         return self.cross_section.steel
 
 
-@dataclass(frozen=True, eq=False)
-class StoreyFacts:
-    """Sums over the lifts of a storey; forces at their feet in N, stiffness in N·mm².
+@dataclass(frozen=True)
+class StoreyDrift:
+    """First-order drift of a storey in one direction of the plan.
 
     Attributes:
-        lifts: how many there are.
-        combinations: names of the combinations that any of them has, (C,).
-        axial: sum of the axial forces, (C,).
-        shear: sums of Vx and Vy, (C, 2).
-        stiffness: sums of the flexural stiffness about x and about y, (2,); nothing where the code
-            gives none.
+        drift: of the floor above the storey against that below it, mm.
+        shear: of the storey behind it, N.
+        height: of the storey, mm.
     """
 
+    drift: float
+    shear: float
+    height: float
+
+
+@dataclass(frozen=True)
+class BracingWall:
+    """A wall that braces a building: its length and thickness, mm."""
+
+    length: float
+    thickness: float
+
+
+@dataclass(frozen=True)
+class Bracing:
+    """What braces a whole building in one direction of the plan.
+
+    Attributes:
+        walls: the walls.
+        concrete: of them.
+        storeys: of the building.
+        height: of the building above where it is held, mm.
+        cracked: whether the walls are taken as cracked.
+        axial: all vertical load of the building, N.
+    """
+
+    walls: tuple[BracingWall, ...]
+    concrete: Concrete
+    storeys: int
+    height: float
+    cracked: bool
+    axial: float
+
+
+@dataclass(frozen=True, eq=False)
+class StoreyFacts:
+    """A storey: sums over its lifts, and what is known of its sway along x and y of the plan.
+
+    Attributes:
+        level: its name.
+        lifts: how many there are.
+        combinations: names of the combinations that any of them has, (C,).
+        axial: sum of the axial forces at the feet of the lifts, and what other members carry, N,
+            (C,).
+        shear: sums of Vx and Vy, N, (C, 2).
+        drifts: in x and in y, where they are known.
+        bracing: in x and in y, where it is known.
+        critical: sums of the critical loads of the lifts that sway in x and in y, N, (2, C);
+            nothing where none is known.
+        without: lifts whose critical load is not known, which count nothing.
+    """
+
+    level: str
     lifts: int
     combinations: tuple[str, ...]
     axial: FloatArray
     shear: FloatArray
-    stiffness: FloatArray | None
+    drifts: tuple[StoreyDrift | None, StoreyDrift | None] = (None, None)
+    bracing: tuple[Bracing | None, Bracing | None] = (None, None)
+    critical: FloatArray | None = None
+    without: tuple[str, ...] = ()
+
+    @classmethod
+    def unknown(cls, combinations: tuple[str, ...]) -> StoreyFacts:
+        """Return a storey of which nothing is known."""
+        count = len(combinations)
+        return cls("", 0, combinations, np.full(count, np.nan), np.full((count, 2), np.nan))
+
+    def places(self, combinations: tuple[str, ...]) -> IntArray:
+        """Return where combinations of a lift are among those of the storey, (C,)."""
+        if combinations == self.combinations:
+            return np.arange(len(combinations))
+        place = {name: i for i, name in enumerate(self.combinations)}
+        return np.array([place[name] for name in combinations], dtype=np.intp)

@@ -9,7 +9,16 @@ from enum import IntEnum
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 
-__all__ = ["ATTENTION_RATIO", "Finding", "State", "length", "number", "state_of_ratio", "stress"]
+__all__ = [
+    "ATTENTION_RATIO",
+    "Finding",
+    "State",
+    "force",
+    "length",
+    "number",
+    "state_of_ratio",
+    "stress",
+]
 
 ATTENTION_RATIO = 0.95
 
@@ -65,6 +74,11 @@ class Finding:
     combination: str | None = None
     assumption: bool = False
     derive: Callable[[], Derivation] = field(default=Derivation)
+
+
+def force(value: float) -> Term:
+    """Return a force, N, as a value of a finding."""
+    return Term(value, Dimension.FORCE)
 
 
 def length(value: float) -> Term:

@@ -9,10 +9,15 @@ __all__ = ["Concrete", "ReinforcingSteel"]
 
 @dataclass(frozen=True)
 class Concrete:
-    """A concrete grade; strength is f'c (ACI) or fck (EN), MPa."""
+    """A concrete grade; strength is f'c (ACI) or fck (EN), MPa.
+
+    Attributes:
+        density: kg/m³; nothing for concrete of normal weight.
+    """
 
     name: str
     strength: float
+    density: float | None = None
 
 
 @dataclass(frozen=True)

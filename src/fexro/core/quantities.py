@@ -18,6 +18,7 @@ from fexro.core.errors import InputError
 __all__ = [
     "Angle",
     "Area",
+    "Curvature",
     "Dimension",
     "Force",
     "Length",
@@ -111,6 +112,7 @@ Stress: TypeAlias = Annotated[Any, Dimension.STRESS]
 RootStress: TypeAlias = Annotated[Any, Dimension.STRESS**0.5]
 SecondMoment: TypeAlias = Annotated[Any, Dimension.SECOND_MOMENT]
 Stiffness: TypeAlias = Annotated[Any, Dimension.STIFFNESS]
+Curvature: TypeAlias = Annotated[Any, Dimension.LENGTH**-1]
 Strain: TypeAlias = Annotated[Any, Dimension.STRAIN]
 Angle: TypeAlias = Annotated[Any, Dimension.ANGLE]
 Ratio: TypeAlias = Annotated[Any, Dimension.RATIO]

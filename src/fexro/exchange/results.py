@@ -139,7 +139,7 @@ def _summary(results: Results, system: UnitSystem) -> list[str]:
         f"{key}: {message}"
         for key, result in results.items()
         for message in summary_of(result, system)
-        if result.notable_state > State.SATISFIED and message not in assumed
+        if result.state > State.SATISFIED and message not in assumed
     ]
     return lines + notes
 

@@ -41,11 +41,13 @@ def actions_of(project: Project, key: LiftKey) -> Actions:
     names = plan.names if has.all() else tuple(plan.names[i] for i in np.flatnonzero(has))
     factors = plan.factors[has]
     summed = bool(plan.made.any() and plan.made[has].all())
-    sustained = sway = None
+    sustained = sway = lasting = None
+    if summed:
+        lasting = np.einsum("skf,k->sf", np.nan_to_num(ends), plan.sustained) * _INTERNAL
     if key not in project.lifts_between:
         if summed:
             sustained, sway = _parts(plan, factors, ends)
-        return Actions(names, values[has] * _INTERNAL, missing, ENDS, sustained, sway)
+        return Actions(names, values[has] * _INTERNAL, missing, ENDS, sustained, sway, lasting)
     places, cases, factored = cases_along(project, key, ends, given)
     along = _combined(plan, cases, known, factored)[has] * _INTERNAL
     picked, stations = _stations(along)
@@ -55,7 +57,7 @@ def actions_of(project: Project, key: LiftKey) -> Actions:
         sustained = np.take_along_axis(sustained, picked[..., None], axis=1)
         sway = np.take_along_axis(sway, picked[None, ..., None], axis=2)
     between = Profile(places, along)
-    return Actions(names, forces, missing, stations, sustained, sway, between)
+    return Actions(names, forces, missing, stations, sustained, sway, lasting, between)
 
 
 def _combined(

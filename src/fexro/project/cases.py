@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Any, Literal, NoReturn
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, FailFast, Field
 
 from fexro.core.codes import DesignCode
 from fexro.core.codes.loading import live_load_rules, load_standard
 from fexro.core.errors import InputError
+from fexro.core.fixed import FixedDict
 from fexro.core.loads.cases import Case, Combined, Nature, Use
 from fexro.project.column import LiftKey, Member
 from fexro.project.records import Name, Number, Record, Text
@@ -20,17 +21,8 @@ Factor = Annotated[Number, Field(ge=-100, le=100)]
 MOST_CASES = 200
 
 
-class Factors(dict[str, float]):
-    """Factors by load case; they do not change."""
-
-    def __hash__(self) -> int:  # type: ignore[override]
-        return hash(frozenset(self.items()))
-
-    def _refuse(self, *_: object, **__: object) -> NoReturn:
-        raise TypeError("factors do not change")
-
-    __setitem__ = __delitem__ = __ior__ = _refuse
-    clear = pop = popitem = setdefault = update = _refuse
+class Factors(FixedDict[float]):
+    """Factors by load case."""
 
 
 def _few(factors: dict[str, float]) -> Factors:

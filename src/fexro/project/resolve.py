@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 from fexro.core.errors import InputError
-from fexro.core.facts import ColumnFacts, CrossSection, Lengths
+from fexro.core.facts import ColumnFacts, CrossSection, LiftDirection
 from fexro.core.members.lift import Lift
 from fexro.core.section.bars import STANDARDS, bar_size
 from fexro.project.actions import actions_of
@@ -53,7 +53,7 @@ def resolve_lift(
         project.concrete_by_name[model.concrete],
         project.steel_by_name[model.steel],
     )
-    about_x, about_y = (Lengths(1e3 * held_height(project, key, axis)) for axis in ("y", "x"))
+    about_x, about_y = (LiftDirection(1e3 * held_height(project, key, axis)) for axis in ("y", "x"))
     facts = ColumnFacts(section, model.values.aggregate, about_x, about_y)
     return Lift(key.mark, key.storey, facts, basis.design_code, actions_of(project, key))
 

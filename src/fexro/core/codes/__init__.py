@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
 
 from fexro.core.actions import Actions, Demand, Demands
 from fexro.core.arrays import FloatArray
@@ -13,6 +13,7 @@ from fexro.core.findings import Finding
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, UnitSystem
+from fexro.core.second_order import Column, SecondOrder, StoreyDirection
 from fexro.core.strength.body import Body
 from fexro.core.strength.surface import Points, Strength
 
@@ -24,7 +25,6 @@ __all__ = [
     "MaterialsTopic",
     "Rule",
     "StabilityTopic",
-    "Stiffness",
     "StrengthTopic",
     "Vocabulary",
 ]
@@ -62,14 +62,6 @@ class Vocabulary:
     ductility: tuple[str, str, str]
     braced: str
     sway: str
-
-
-@dataclass(frozen=True)
-class Stiffness:
-    """Flexural stiffness of a lift for bending about x and about y, N·mm²."""
-
-    about_x: float
-    about_y: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -155,20 +147,62 @@ class StabilityTopic(Protocol):
     """From analysed forces to the demands that a section must meet."""
 
     @property
+    def options(self) -> type[Any]:
+        """What may be chosen where the code leaves room: a dataclass."""
+        ...
+
+    @property
+    def columns(self) -> tuple[Column, ...]:
+        """What a table of second-order effects shows."""
+        ...
+
+    @property
     def couples_storey(self) -> bool:
         """Whether the demands of a lift depend on the others of its storey."""
         ...
 
-    def stiffness(self, facts: ColumnFacts) -> Stiffness | None:
-        """Return the stiffness of a lift, if the topic needs it."""
+    def critical(self, facts: ColumnFacts, actions: Actions) -> FloatArray:
+        """Return what a lift adds to the critical loads of its storey along x and y, N, (2, C)."""
         ...
 
-    def demands(self, facts: ColumnFacts, storey: StoreyFacts, actions: Actions) -> Demands:
-        """Return the demands to be met."""
+    def second_order(
+        self, facts: ColumnFacts, storey: StoreyFacts, actions: Actions
+    ) -> SecondOrder:
+        """Return what slenderness and sway make of the moments, and the demands to be met."""
         ...
 
-    def explain(self, record: Derivation, facts: ColumnFacts, demand: Demand) -> None:
+    def explain(
+        self,
+        record: Derivation,
+        facts: ColumnFacts,
+        storey: StoreyFacts,
+        actions: Actions,
+        combination: int,
+        demand: Demand,
+    ) -> None:
         """Write how a demand came from the analysed forces."""
+        ...
+
+    def explain_axes(
+        self,
+        record: Derivation,
+        facts: ColumnFacts,
+        storey: StoreyFacts,
+        actions: Actions,
+        combination: int,
+        only: int | None = None,
+    ) -> None:
+        """Write what slenderness and sway make of the moments of a combination."""
+        ...
+
+    def storey_direction(self, storey: StoreyFacts, plan: int, walls: bool) -> StoreyDirection:
+        """Return what a storey is in a direction of the plan, x (0) or y (1)."""
+        ...
+
+    def explain_storey(
+        self, record: Derivation, storey: StoreyFacts, plan: int, combination: int
+    ) -> None:
+        """Write how it is found in a combination."""
         ...
 
 
@@ -178,11 +212,32 @@ class Context:
 
     Attributes:
         actions: the forces as analysed.
-        demands: what the code makes of them.
+        second_order: what the code makes of them.
+        storey: the storey that the member is in.
+        stability: by which it was found.
     """
 
     actions: Actions
-    demands: Demands
+    second_order: SecondOrder
+    storey: StoreyFacts
+    stability: StabilityTopic
+
+    @property
+    def demands(self) -> Demands:
+        """What is to be met."""
+        return self.second_order.demands
+
+    def deriving(
+        self, facts: ColumnFacts, combination: int, axis: int | None = None
+    ) -> Callable[[], Derivation]:
+        """Return what writes the second-order moments of a combination."""
+
+        def derive() -> Derivation:
+            record = Derivation()
+            self.stability.explain_axes(record, facts, self.storey, self.actions, combination, axis)
+            return record
+
+        return derive
 
 
 Rule = Callable[[ColumnFacts, Context], Sequence[Finding]]

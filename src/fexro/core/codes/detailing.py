@@ -14,7 +14,7 @@ from fexro.core.findings import Finding, State, length, number, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 
-__all__ = ["bar_count_finding", "clear_spacing_finding", "not_yet_checked", "not_yet_considered"]
+__all__ = ["bar_count_finding", "clear_spacing_finding", "not_yet_checked"]
 
 
 def bar_count_finding(
@@ -112,27 +112,3 @@ def not_yet_checked(what: str, facts: ColumnFacts, context: Context) -> list[Fin
             derive=derive,
         )
     ]
-
-
-def not_yet_considered(clause: str, missing: str) -> Finding:
-    """Return the note that slenderness is not yet considered; `missing` says what of it."""
-
-    def derive() -> Derivation:
-        record = Derivation()
-        record.note(
-            "The moments are taken as analysed, at both ends."
-            f" {missing} not yet part of this verdict."
-        )
-        return record
-
-    return Finding(
-        "Slenderness",
-        "slenderness",
-        clause,
-        State.ATTENTION,
-        math.nan,
-        "not yet considered",
-        "Slenderness not yet considered.",
-        assumption=True,
-        derive=derive,
-    )

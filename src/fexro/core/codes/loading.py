@@ -6,11 +6,12 @@ import importlib
 import importlib.util
 import pkgutil
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, get_type_hints
 
 import fexro.core.codes
+from fexro.core.codes.options import options_of
 from fexro.core.errors import InputError
 from fexro.core.loads.cases import Case, Combined
 from fexro.core.loads.floors import Floors
@@ -19,12 +20,9 @@ from fexro.core.provisions import Derivation
 __all__ = [
     "LiveLoadRule",
     "LoadStandard",
-    "choice",
-    "flag",
     "live_load_rules",
     "load_standard",
     "load_standards",
-    "number",
     "register_loads",
     "register_reduction",
 ]
@@ -36,7 +34,7 @@ class LoadStandard:
 
     Attributes:
         key: what it is called in a file, and its name.
-        options: frozen dataclass of its options, each made by `choice`, `number` or a plain flag.
+        options: frozen dataclass of its options, made by the functions of `options`.
         combine: makes the combinations of cases under options.
         categories: of what is imposed; the first is taken where none is named.
     """
@@ -52,43 +50,11 @@ class LoadStandard:
         Raises:
             InputError: for one that it has not, or a value that is not allowed.
         """
-        known = {option.name: option for option in fields(self.options)}
-        for name, value in given.items():
-            if name not in known:
-                raise InputError(f"options.{name}", "an option", f"one of {', '.join(known)}")
-            allowed = known[name].metadata
-            if "choices" in allowed:
-                if value not in allowed["choices"]:
-                    wanted = f"one of {', '.join(map(str, allowed['choices']))}"
-                    raise InputError(f"options.{name}", f"“{value}”", wanted)
-            elif "low" in allowed:
-                if isinstance(value, bool) or not isinstance(value, int | float):
-                    raise InputError(f"options.{name}", f"“{value}”", "a number")
-                if not allowed["low"] <= value <= allowed["high"]:
-                    wanted = f"{allowed['low']:g} to {allowed['high']:g}"
-                    raise InputError(f"options.{name}", f"{value:g}", wanted)
-            elif not isinstance(value, bool):
-                raise InputError(f"options.{name}", f"“{value}”", "true or false")
-        return self.options(**given)
+        return options_of(self.options, given)
 
     def option_kinds(self) -> dict[str, Any]:
         """Return the type of each option by name."""
         return get_type_hints(self.options)
-
-
-def choice(label: str, *choices: str) -> Any:
-    """Return a field of options that is one of some words; the first is the default."""
-    return field(default=choices[0], metadata={"label": label, "choices": choices})
-
-
-def number(label: str, default: float, low: float, high: float) -> Any:
-    """Return a field of options that is a number between limits."""
-    return field(default=default, metadata={"label": label, "low": low, "high": high})
-
-
-def flag(label: str, *, default: bool) -> Any:
-    """Return a field of options that is so or not."""
-    return field(default=default, metadata={"label": label})
 
 
 _standards: dict[str, LoadStandard] = {}

@@ -6,19 +6,32 @@ import math
 from collections.abc import Sequence
 from functools import partial
 
+import numpy as np
+
+from fexro.core.actions import ENDS
 from fexro.core.findings import Finding, State, number, state_of_ratio
 from fexro.core.members.lift import PreparedLift, explain_demand
 from fexro.core.provisions import Derivation
 from fexro.core.strength.governing import Governing
 
-__all__ = ["bending_finding", "completeness_findings"]
+__all__ = ["SECOND_ORDER", "bending_finding", "completeness_findings"]
 
 BENDING, SHORT = "Axial + biaxial bending", "N–M"
+SECOND_ORDER = "Second-order bending"
+NOTABLE = 0.05  # share of a moment, or of the larger growth, from which growth is named
 NAMED = 4  # missing combinations that a sentence names
 
 
-def bending_finding(prepared: PreparedLift, found: Governing | None) -> Finding:
-    """Return the check of the demand that governs along the ray."""
+def bending_finding(
+    prepared: PreparedLift, found: Governing | None, before: float = math.nan
+) -> Finding:
+    """Return the check of the demand that governs along the ray.
+
+    Args:
+        prepared: the lift.
+        found: what governs; nothing without forces.
+        before: the largest utilisation of the forces as analysed.
+    """
     lift = prepared.lift
     clause = lift.code.strength.clause
     if found is None:
@@ -27,22 +40,41 @@ def bending_finding(prepared: PreparedLift, found: Governing | None) -> Finding:
     ratio = found.ratio
     combination, place = divmod(found.demand, len(prepared.demands.places))
     name = lift.actions.combinations[combination]
+    grown = _grown_about(prepared, found.demand) if ratio > before else ""
+    where = prepared.demands.places[place]
+    at = f"at the {where}" if where in ENDS else f"({where})"
+    detail = f"{{combination}} {at}" + ("; {before} without slenderness" if grown else "")
     return Finding(
-        BENDING,
+        f"{SECOND_ORDER} about {grown}" if grown else BENDING,
         SHORT,
         clause,
         state_of_ratio(ratio),
         ratio,
-        "{combination} at the {place}",
+        detail,
         "Section strength {ratio} in {combination}.",
         {
             "combination": name,
-            "place": prepared.demands.places[place],
+            "place": where,
             "ratio": f"{ratio:.2f}",
+            "before": f"{before:.2f}",
         },
         name,
         derive=partial(explain_demand, prepared, found.along, found.demand),
     )
+
+
+def _grown_about(prepared: PreparedLift, demand: int) -> str:
+    """Return the axes about which slenderness or sway made a demand larger, in words."""
+    one = prepared.demands.at(demand)
+    grown = np.abs(one.values[1:]) - np.abs(one.first_order[1:])
+    size = np.abs(one.values[1:])
+    # What hardly adds to the larger moment is not named.
+    axes = [
+        axis
+        for axis, more, moment in zip("xy", grown, size, strict=True)
+        if more > NOTABLE * max(float(moment), 1.0) and more > NOTABLE * float(grown.max())
+    ]
+    return " and ".join(axes)
 
 
 def completeness_findings(prepared: PreparedLift, found: Governing | None) -> Sequence[Finding]:

@@ -1,17 +1,17 @@
-"""Checking lifts, in passes: stiffness, storey sums, demands, rules."""
+"""Checking lifts, in passes: second-order moments, strength, rules."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Generator, Hashable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
 
-from fexro.core.actions import ENDS
 from fexro.core.arrays import FloatArray, IntArray
-from fexro.core.codes import Context, Stiffness, StrengthTopic
-from fexro.core.facts import CrossSection, StoreyFacts
+from fexro.core.codes import Context, StrengthTopic
+from fexro.core.facts import CrossSection
 from fexro.core.members.bending import bending_finding, completeness_findings
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift, by_severity
 from fexro.core.members.strengths import strength_of
@@ -27,7 +27,6 @@ __all__ = [
     "prepare",
     "solve_in_turn",
     "solve_task",
-    "storey_sums",
     "stream_checks",
 ]
 
@@ -109,15 +108,18 @@ def stream_checks(
     not depend on how tasks are spread.
 
     Args:
-        lifts: the lifts; those of one level are one storey.
+        lifts: the lifts, each with its storey.
         solve: solves the tasks.
     """
     prepared = prepare(lifts)
     tasks, places = _tasks(prepared)
     for number, solution in solve(tasks):
         for lifts_of_section, found in zip(places[number], solution, strict=True):
-            for i, governs in zip(lifts_of_section, found, strict=True):
-                yield i, _conclude(prepared[i], governs)
+            # Those as analysed follow, for the lifts where anything grows.
+            count = len(lifts_of_section)
+            analysed = dict(zip(_growing(prepared, lifts_of_section), found[count:], strict=True))
+            for i, governs in zip(lifts_of_section, found[:count], strict=True):
+                yield i, _conclude(prepared[i], governs, analysed.get(i, governs))
 
 
 def _tasks(prepared: Sequence[PreparedLift]) -> tuple[list[Task], list[list[list[int]]]]:
@@ -132,10 +134,23 @@ def _tasks(prepared: Sequence[PreparedLift]) -> tuple[list[Task], list[list[list
     tasks, places = [], []
     for (topic, _), sections in makes.items():
         for some in _batches(sections):
-            loads = [_load(section, [prepared[i].demands.rows for i in at]) for section, at in some]
+            loads = [_load(section, _rows(prepared, at)) for section, at in some]
             tasks.append(Task(topic, tuple(loads)))
             places.append([at for _, at in some])
     return tasks, places
+
+
+def _growing(prepared: Sequence[PreparedLift], at: Sequence[int]) -> list[int]:
+    """Return the lifts that have to meet more than the forces as analysed."""
+    return [i for i in at if prepared[i].grows]
+
+
+def _rows(prepared: Sequence[PreparedLift], at: Sequence[int]) -> list[FloatArray]:
+    """Return the demands of lifts of a section and then, where they grow, those as analysed."""
+    rows = [prepared[i].demands.rows for i in at]
+    return rows + [
+        prepared[i].lift.actions.axial_bending.reshape(-1, 3) for i in _growing(prepared, at)
+    ]
 
 
 def _batches(sections: list[T]) -> Iterator[list[T]]:
@@ -151,47 +166,18 @@ def _load(section: CrossSection, rows: list[FloatArray]) -> Load:
 
 
 def prepare(lifts: Sequence[Lift]) -> list[PreparedLift]:
-    """Run the passes up to the demands: stiffness of every lift, storey sums, demands."""
-    stiffness = [lift.code.stability.stiffness(lift.facts) for lift in lifts]
-    storeys = storey_sums(lifts, stiffness)
-    return [
-        PreparedLift(lift, storey, lift.code.stability.demands(lift.facts, storey, lift.actions))
-        for lift in lifts
-        for storey in [storeys[lift.level]]
-    ]
+    """Find what slenderness and sway make of the moments of each lift."""
+    return [PreparedLift.of(lift) for lift in lifts]
 
 
-def storey_sums(
-    lifts: Sequence[Lift], stiffness: Sequence[Stiffness | None]
-) -> dict[str, StoreyFacts]:
-    """Return the sums over the lifts of each level; `stiffness` is that of each lift."""
-    levels: dict[str, list[int]] = {}
-    for i, lift in enumerate(lifts):
-        levels.setdefault(lift.level, []).append(i)
-    return {
-        level: _storey_sum([lifts[i] for i in places], [stiffness[i] for i in places])
-        for level, places in levels.items()
-    }
-
-
-def _storey_sum(lifts: Sequence[Lift], stiffness: Sequence[Stiffness | None]) -> StoreyFacts:
-    names = tuple(dict.fromkeys(name for lift in lifts for name in lift.actions.combinations))
-    place = {name: i for i, name in enumerate(names)}
-    sums = np.zeros((len(names), 3))
-    for lift in lifts:
-        combinations = lift.actions.combinations
-        same = combinations == names
-        where = slice(None) if same else [place[name] for name in combinations]
-        sums[where] += lift.actions.forces[:, ENDS.index("bottom"), :3]
-    known = [(s.about_x, s.about_y) for s in stiffness if s is not None]
-    total = np.sum(known, axis=0) if len(known) == len(lifts) else None
-    return StoreyFacts(len(lifts), names, sums[:, 0], sums[:, 1:], total)
-
-
-def _conclude(prepared: PreparedLift, found: Governing | None) -> LiftResult:
+def _conclude(
+    prepared: PreparedLift, found: Governing | None, first: Governing | None
+) -> LiftResult:
     lift = prepared.lift
-    context = Context(lift.actions, prepared.demands)
-    findings = [bending_finding(prepared, found), *completeness_findings(prepared, found)]
-    for rule in lift.code.rules:
+    code = lift.code
+    context = Context(lift.actions, prepared.second_order, prepared.storey, code.stability)
+    before = math.nan if first is None else first.ratio
+    findings = [bending_finding(prepared, found, before), *completeness_findings(prepared, found)]
+    for rule in code.rules:
         findings += rule(lift.facts, context)
-    return LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found)
+    return LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found, before)

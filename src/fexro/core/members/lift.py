@@ -6,6 +6,8 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from fexro.core.actions import Actions, Demands
 from fexro.core.arrays import FloatArray
 from fexro.core.codes import DesignCode
@@ -13,6 +15,7 @@ from fexro.core.facts import ColumnFacts, StoreyFacts
 from fexro.core.findings import Finding, State
 from fexro.core.members.strengths import strength_of
 from fexro.core.provisions import Derivation
+from fexro.core.second_order import SecondOrder
 from fexro.core.strength.governing import Governing
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.utilisation import Utilisation, constant_axial, proportional
@@ -29,6 +32,7 @@ class Lift:
         facts: what it is.
         code: the design code it is checked to.
         actions: the forces on it as analysed.
+        storey: the storey it is in; nothing where nothing is known of it.
     """
 
     mark: str
@@ -36,6 +40,7 @@ class Lift:
     facts: ColumnFacts
     code: DesignCode
     actions: Actions
+    storey: StoreyFacts | None = None
 
     @property
     def name(self) -> str:
@@ -54,13 +59,31 @@ class PreparedLift:
 
     Attributes:
         lift: the lift.
-        storey: sums over its storey.
-        demands: what the code asks to be met.
+        storey: its storey.
+        second_order: what slenderness and sway make of its moments.
     """
 
     lift: Lift
     storey: StoreyFacts
-    demands: Demands
+    second_order: SecondOrder
+
+    @classmethod
+    def of(cls, lift: Lift) -> PreparedLift:
+        """Return a lift with its second-order moments."""
+        storey = lift.storey or StoreyFacts.unknown(lift.actions.combinations)
+        found = lift.code.stability.second_order(lift.facts, storey, lift.actions)
+        return cls(lift, storey, found)
+
+    @property
+    def demands(self) -> Demands:
+        """What the code asks to be met."""
+        return self.second_order.demands
+
+    @property
+    def grows(self) -> bool:
+        """Whether anything is to be met beyond the forces as analysed."""
+        demands = self.demands
+        return not np.array_equal(demands.values, demands.first_order)
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,11 +94,13 @@ class LiftResult:
         prepared: the lift and its demands.
         findings: those that decide, worst first.
         solved: the demand that governs along the ray; nothing without forces.
+        first_order: the largest utilisation of the forces as analysed; not a number without forces.
     """
 
     prepared: PreparedLift
     findings: tuple[Finding, ...]
     solved: Governing | None
+    first_order: float = math.nan
 
     @cached_property
     def proportional(self) -> Utilisation:
@@ -120,11 +145,6 @@ class LiftResult:
 
     @cached_property
     def state(self) -> State:
-        """The worst state of any finding."""
-        return max(finding.state for finding in self.findings)
-
-    @cached_property
-    def notable_state(self) -> State:
         """The worst state of any finding, leaving aside what is merely assumed."""
         return max(finding.state for finding in self.findings if not finding.assumption)
 
@@ -167,6 +187,11 @@ class LiftResult:
         return explain_demand(self.prepared, self.proportional.part(part), demand)
 
     @property
+    def second_order(self) -> SecondOrder:
+        """What slenderness and sway make of its moments."""
+        return self.prepared.second_order
+
+    @property
     def worst_demand(self) -> int:
         """The index of the demand that governs; 0 without forces."""
         return 0 if self.solved is None else self.solved.demand
@@ -194,7 +219,14 @@ def explain_demand(prepared: PreparedLift, along: Utilisation, index: int) -> De
         record.note("No force acts in this combination.")
         return record
     point = lift.strength.at(along.angle, along.fraction[:, None])
-    lift.code.stability.explain(record, lift.facts, demand)
+    lift.code.stability.explain(
+        record,
+        lift.facts,
+        prepared.storey,
+        lift.actions,
+        index // len(prepared.demands.places),
+        demand,
+    )
     lift.code.strength.explain(
         record,
         lift.facts.cross_section,

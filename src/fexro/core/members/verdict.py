@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import math
+
 from fexro.core.findings import Finding, State
+from fexro.core.members.bending import SECOND_ORDER
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import UnitSystem
 from fexro.core.rendering.tables import sentence
@@ -29,14 +32,24 @@ def verdict_of(result: LiftResult, system: UnitSystem) -> str:
         case State.EXCEEDED if finding.combination is not None:
             over = 100 * (finding.ratio - 1)
             percent = f"{over:.0f}" if over >= 1 else f"{over:.1f}"
-            return f"Exceeds by {percent} %: {subject}{place}."
+            return f"Exceeds by {percent} %: {subject}{place}{_without(result)}."
         case State.NOT_CHECKED:
             return f"Not checked: {message_of(finding, system)}"
         case State.ATTENTION if finding.combination is not None:
-            return f"Close to its limit, {finding.ratio:.2f}: {subject}{place}."
+            return f"Close to its limit, {finding.ratio:.2f}: {subject}{place}{_without(result)}."
         case State.SATISFIED:
+            if finding.name.startswith(SECOND_ORDER):
+                return f"Strength met, {finding.ratio:.2f}: {subject}{place}{_without(result)}."
             return f"Section strength met, {finding.ratio:.2f}{place}."
     return message_of(finding, system)
+
+
+def _without(result: LiftResult) -> str:
+    """Return the ratio without slenderness, where second-order bending governs."""
+    finding, before = result.governing, result.first_order
+    if not finding.name.startswith(SECOND_ORDER) or math.isnan(before):
+        return ""
+    return f"; without slenderness {before:.2f}"
 
 
 def summary_of(result: LiftResult, system: UnitSystem) -> tuple[str, ...]:

@@ -140,6 +140,8 @@ class ExpressionWriter(ABC):
                 return self.choice(condition, then, otherwise), ATOM
             case "sqrt":
                 return self.root(parts[0]), ATOM
+            case "tan":
+                return f"tan{self.brackets(parts[0])}", ATOM
             case "minimum" | "maximum":
                 return f"{function[:3]}({self.separator.join(parts)})", ATOM
             case "clip":

@@ -14,6 +14,7 @@ GREEK = {
     "theta": "θ",
     "kappa": "κ",
     "lambda": "λ",
+    "lam": "λ",
     "phi": "φ",
     "psi": "ψ",
     "rho": "ρ",

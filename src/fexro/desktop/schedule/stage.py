@@ -110,5 +110,5 @@ class ScheduleStage(Stage):
         project, results = self._document.project, self._document.results
         if project is None:
             return 0
-        open_ = sum(result.notable_state >= State.NOT_CHECKED for result in results.values())
+        open_ = sum(result.state >= State.NOT_CHECKED for result in results.values())
         return open_ + len(project.by_key) - len(results)

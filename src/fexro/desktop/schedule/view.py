@@ -185,8 +185,8 @@ class _CellDelegate(QStyledItemDelegate):
             Qt.AlignmentFlag.AlignRight,
         )
         # An assumption leaves the bar quiet; the glyph still says that there is one.
-        colour = theme.state(result.notable_state)
-        if check.combination is None and result.notable_state is State.ATTENTION:
+        colour = theme.state(result.state)
+        if check.combination is None and result.state is State.ATTENTION:
             colour = theme.state(State.ATTENTION)
         bar = QRectF(area.left() + 9, area.bottom() - 11, area.width() - 18, 4)
         paint_bar(painter, check.ratio, colour, bar, theme)

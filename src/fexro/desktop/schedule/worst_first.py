@@ -37,7 +37,7 @@ def _ranked(results: dict[LiftKey, LiftResult]) -> list[tuple[LiftKey, LiftResul
 
     def rank(item: tuple[LiftKey, LiftResult]) -> tuple[int, float]:
         ratio = item[1].governing.ratio
-        return -int(item[1].notable_state), math.inf if math.isnan(ratio) else -ratio
+        return -int(item[1].state), math.inf if math.isnan(ratio) else -ratio
 
     return sorted(results.items(), key=rank)
 
@@ -218,7 +218,7 @@ class WorstFirst(QFrame):
             return
         total = len(project.by_key)
         exceeded = sum(r.state is State.EXCEEDED for r in results.values())
-        close = sum(r.notable_state is State.ATTENTION for r in results.values())
+        close = sum(r.state is State.ATTENTION for r in results.values())
         unchecked = sum(r.state is State.NOT_CHECKED for r in results.values())
         missing = total - len(results)
         if self._document.busy:

@@ -16,6 +16,7 @@ __all__ = ["ACI_IN_LB", "ACI_SI", "code_aci"]
 
 def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
     """Return the code with the numbers of an edition."""
+    strength = StrengthACI(edition)
     return DesignCode(
         key="ACI 318-19",
         annex="recommended",
@@ -29,8 +30,8 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         ),
         loads="ACI 318-19",
         materials=materials.MaterialsACI(edition),
-        strength=StrengthACI(edition),
-        stability=stability.StabilityACI(),
+        strength=strength,
+        stability=stability.StabilityACI(edition, strength),
         rules=(
             detailing.bar_ratio,
             detailing.bar_count,

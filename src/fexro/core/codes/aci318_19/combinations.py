@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from fexro.core.codes.loading import LoadStandard, choice, flag, number, register_loads
+from fexro.core.codes.loading import LoadStandard, register_loads
+from fexro.core.codes.options import choice, flag, number
 from fexro.core.loads.cases import Case, Combined, Factors, distinct, earthquakes, of_nature, signed
 
 __all__ = ["OptionsACI", "combinations"]

@@ -11,6 +11,9 @@ from fexro.core.quantities import Dimension, Unit
 __all__ = ["IN_LB_EDITION", "SI_EDITION", "Edition"]
 
 
+POUNDS_PER_CUBIC_FOOT = 0.45359237 / 0.3048**3  # in kg/m³
+
+
 @dataclass(frozen=True)
 class Edition:
     """Coefficients with a dimension, as the edition prints them.
@@ -22,6 +25,9 @@ class Edition:
         largest_squash_yield: fy in the strength at zero eccentricity (22.4.2.1).
         modulus: of elasticity of concrete over the root of its strength (19.2.2.1).
         least_spacing: clear spacing of longitudinal bars (25.2.3).
+        least_eccentricity: what stands beside 0.03 h (6.6.4.5.4).
+        density_unit: that of concrete is put in, kg/m³.
+        density_modulus: of elasticity over the root of strength and density to 1.5 (19.2.2.1).
     """
 
     name: str
@@ -33,6 +39,9 @@ class Edition:
     largest_squash_yield: Coefficient
     modulus: Coefficient
     least_spacing: Coefficient
+    least_eccentricity: Coefficient
+    density_unit: float
+    density_modulus: Coefficient
 
 
 def _stress(number: float, unit: Unit) -> Coefficient:
@@ -58,6 +67,9 @@ SI_EDITION = Edition(
     largest_squash_yield=_stress(550, MPA),
     modulus=_root_stress(4700, MPA),
     least_spacing=_length(40, MILLIMETRES),
+    least_eccentricity=_length(15, MILLIMETRES),
+    density_unit=1.0,
+    density_modulus=_root_stress(0.043, MPA),
 )
 IN_LB_EDITION = Edition(
     "ACI 318-19 (in-lb)",
@@ -69,4 +81,7 @@ IN_LB_EDITION = Edition(
     largest_squash_yield=_stress(80_000, PSI),
     modulus=_root_stress(57_000, PSI),
     least_spacing=_length(1.5, INCHES),
+    least_eccentricity=_length(0.6, INCHES),
+    density_unit=POUNDS_PER_CUBIC_FOOT,
+    density_modulus=_root_stress(33, PSI),
 )

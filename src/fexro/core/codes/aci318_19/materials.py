@@ -15,9 +15,9 @@ from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State, stress
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.provisions import provision
-from fexro.core.quantities import Dimension, RootStress, Stress
+from fexro.core.quantities import Dimension, Ratio, RootStress, Stress
 
-__all__ = ["MaterialsACI", "concrete_modulus", "material_limits"]
+__all__ = ["MaterialsACI", "concrete_modulus", "material_limits", "modulus_by_density"]
 
 ROUNDING = 1e-6  # of a strength written in other units
 
@@ -26,6 +26,12 @@ ROUNDING = 1e-6  # of a strength written in other units
 def concrete_modulus(f_c_prime: Stress, k_E: RootStress) -> Stress:
     """Modulus of elasticity of normal-weight concrete."""
     return k_E * sqrt(f_c_prime)
+
+
+@provision("19.2.2.1(a)", symbol="E_c")
+def modulus_by_density(w_c: Ratio, f_c_prime: Stress, k_w: RootStress) -> Stress:
+    """Modulus of elasticity of concrete by its density, in kg/m³ or lb/ft³."""
+    return w_c**1.5 * k_w * sqrt(f_c_prime)
 
 
 @dataclass(frozen=True)

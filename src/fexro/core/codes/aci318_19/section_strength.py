@@ -92,6 +92,10 @@ class StrengthACI:
             nominal,
         )
 
+    def largest_design_axial(self, cross: CrossSection) -> float:
+        """Return the largest design axial strength (22.4.2.1, 21.2.2), N."""
+        return _compression_factor(cross) * self._largest_axial(cross)
+
     def make(self, cross: CrossSection) -> Hashable:
         """Return what the laws, limit planes and factor of a section depend on."""
         return cross.concrete, cross.steel, cross.section.ties.kind

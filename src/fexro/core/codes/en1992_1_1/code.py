@@ -31,7 +31,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         loads="EN 1990",
         materials=materials.MaterialsEN(annex),
         strength=strength,
-        stability=stability.StabilityEN(strength),
+        stability=stability.StabilityEN(annex, strength),
         rules=(
             partial(detailing.bar_area, annex),
             partial(detailing.bar_diameter, annex),

@@ -21,6 +21,7 @@ __all__ = [
     "MaterialsEN",
     "concrete_design_strength",
     "concrete_modulus",
+    "design_modulus",
     "design_yield_strain",
     "law_exponent",
     "limit_strain",
@@ -49,6 +50,12 @@ def concrete_design_strength(f_ck: Stress, alpha_cc: Ratio, gamma_C: Ratio) -> S
 def concrete_modulus(f_ck: Stress) -> Stress:
     """Secant modulus of elasticity of concrete with quartzite aggregate."""
     return E_22 * ((f_ck + F_8) / F_10) ** 0.3
+
+
+@provision("5.8.6(3)", symbol="E_cd")
+def design_modulus(E_cm: Stress) -> Stress:
+    """Design modulus of concrete for second-order effects."""
+    return E_cm / 1.2
 
 
 @provision("3.2.7(2)", symbol="epsilon_yd")

@@ -1,0 +1,339 @@
+"""What codes look at alike where a lift is slender: its section about an axis, its end moments."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property, lru_cache
+from typing import Any
+
+import numpy as np
+
+from fexro.core.actions import Actions, Demands
+from fexro.core.arrays import BoolArray, FloatArray
+from fexro.core.codes import Context, StrengthTopic
+from fexro.core.facts import ColumnFacts, CrossSection, LiftDirection
+from fexro.core.findings import Finding, State, number, state_of_ratio
+from fexro.core.second_order import AxisSecondOrder
+from fexro.core.section.layout import Section
+
+__all__ = [
+    "AXES",
+    "REVERSED",
+    "DemandRows",
+    "SectionAbout",
+    "direction_about",
+    "larger_end",
+    "own_image",
+    "second_order_findings",
+    "sign_of",
+    "words",
+]
+
+AXES = ("x", "y")
+
+
+class SectionAbout:
+    """A section where it bends about x (0) or y (1), by its gross concrete; mm.
+
+    Attributes:
+        section: outline and bars.
+        axis: that it bends about.
+    """
+
+    def __init__(self, section: Section, axis: int) -> None:
+        self.section, self.axis = section, axis
+
+    @property
+    def area(self) -> float:
+        """Area of the concrete, voids deducted, mm²."""
+        return self.section.outline.area
+
+    @cached_property
+    def depth(self) -> float:
+        """Depth in the direction of bending, mm."""
+        x0, y0, x1, y1 = self.section.outline.bounds
+        if self.section.round:
+            # The polygon of a circle has its area, and reaches a little beyond it.
+            return float(2 * np.sqrt(self.area / np.pi))
+        return (y1 - y0, x1 - x0)[self.axis]
+
+    @property
+    def second_moment(self) -> float:
+        """Second moment of the concrete about its centroid, mm⁴."""
+        return self.section.outline.inertia[self.axis]
+
+    @cached_property
+    def bars_second_moment(self) -> float:
+        """Second moment of the bars about the centroid of the concrete, mm⁴."""
+        bars, centroid = self.section.bars, self.section.outline.centroid
+        away = (bars.y - centroid[1], bars.x - centroid[0])[self.axis]
+        return float((bars.area * away**2).sum())
+
+    @cached_property
+    def perimeter(self) -> float:
+        """Length of the outer edge, mm."""
+        if self.section.round:
+            return float(np.pi * self.depth)
+        ring = self.section.outline.rings[0]
+        return float(np.hypot(*(np.roll(ring, -1, axis=0) - ring).T).sum())
+
+    @cached_property
+    def form(self) -> str:
+        """`circle`, `rectangle` or, for anything else, nothing."""
+        if self.section.round:
+            return "circle"
+        x0, y0, x1, y1 = self.section.outline.bounds
+        full = (x1 - x0) * (y1 - y0)
+        return "rectangle" if abs(self.area / full - 1) < 1e-9 else ""
+
+
+def direction_about(facts: ColumnFacts, axis: int) -> LiftDirection:
+    """Return a lift in the direction in which it bends about x (0) or y (1)."""
+    return (facts.about_x, facts.about_y)[axis]
+
+
+def larger_end(top: Any, bottom: Any) -> tuple[Any, Any]:
+    """Return the larger and the smaller of two end moments; the top of two that are equal."""
+    below = np.abs(bottom) > np.abs(top)
+    return np.where(below, bottom, top), np.where(below, top, bottom)
+
+
+def sign_of(moment: Any) -> Any:
+    """Return the sign of a moment, 1 where there is none."""
+    return np.where(np.asarray(moment) < 0, -1.0, 1.0)
+
+
+def words(condition: Any, then: Any, otherwise: Any) -> Any:
+    """Return one of two words for each combination."""
+    return np.where(condition, then, otherwise)
+
+
+@lru_cache(maxsize=4096)
+def own_image(topic: StrengthTopic, cross: CrossSection, axis: int) -> bool:
+    """Tell whether a section is its own image when moments about an axis change their sign."""
+    return topic.of(cross).body.figure.alike(-1.0 if axis else 1.0, True)
+
+
+REVERSED = "reversed"  # what acts on the side away from the analysed moment
+
+
+class DemandRows:
+    """Demands of all combinations, put together row by row.
+
+    Args:
+        actions: the forces as analysed.
+        axes: what slenderness and sway make of the moments about x and y.
+    """
+
+    def __init__(self, actions: Actions, axes: Sequence[AxisSecondOrder]) -> None:
+        self._actions, self._axes = actions, axes
+        forces = actions.axial_bending
+        self.axial: FloatArray = forces[..., 0].max(axis=1, initial=-np.inf)
+        self._least: FloatArray = forces[..., 0].min(axis=1, initial=np.inf)
+        self._uneven = bool((self.axial - self._least > 1e-6 * np.abs(self.axial)).any())
+        self._first = np.stack([self.axial, *(axis.first for axis in axes)], axis=-1)
+        self._values: list[FloatArray] = []
+        self._first_order: list[FloatArray] = []
+        self._applies: list[BoolArray] = []
+        self._places: list[str] = []
+
+    def ends(self, applies: BoolArray) -> None:
+        """Add the stations along the lift, the ends with the growth of what comes with sway."""
+        forces = self._actions.axial_bending
+        grown = forces.copy()
+        for axis, one in enumerate(self._axes):
+            grown[:, :2, 1 + axis] = np.where(np.isnan(one.ends), grown[:, :2, 1 + axis], one.ends)
+        for station, name in enumerate(self._actions.stations):
+            self._values.append(grown[:, station])
+            self._first_order.append(forces[:, station])
+            self._applies.append(applies)
+            self._places.append(name)
+
+    def add(self, name: str, applies: BoolArray, moments: Sequence[FloatArray]) -> None:
+        """Add a demand of moments about x and y, at the largest and the least axial force."""
+        if not applies.any():
+            return
+        self._row(name, applies, self.axial, moments)
+        if self._uneven:
+            self._row(f"{name}, least N", applies, self._least, moments)
+
+    def _row(
+        self, name: str, applies: BoolArray, axial: FloatArray, moments: Sequence[FloatArray]
+    ) -> None:
+        wanted = np.stack([axial, *moments], axis=-1)
+        first = self._first.copy()
+        first[:, 0] = axial
+        # What is not asked for repeats what is there already.
+        self._values.append(np.where(applies[:, None], wanted, self._values[0]))
+        self._first_order.append(np.where(applies[:, None], first, self._first_order[0]))
+        self._applies.append(applies)
+        self._places.append(name)
+
+    def demands(self) -> Demands:
+        """Return all that was added."""
+        return Demands(
+            np.stack(self._values, axis=1),
+            tuple(self._places),
+            np.stack(self._first_order, axis=1),
+            np.stack(self._applies, axis=1),
+        )
+
+
+def second_order_findings(
+    facts: ColumnFacts, context: Context, clause: str, symbols: tuple[str, str]
+) -> list[Finding]:
+    """Return what is found of slenderness, stability and sway about each axis.
+
+    Args:
+        facts: the column.
+        context: its forces and what was made of them.
+        clause: of all of it.
+        symbols: of the axial force and of that at which a lift is unstable.
+    """
+    found: list[Finding] = []
+    if not context.actions.combinations:
+        return found
+    assumed: list[str] = []
+    for number_of, axis in enumerate(context.second_order.axes):
+        found.append(_axis_finding(facts, context, clause, symbols, number_of))
+        found += _sway_findings(facts, context, clause, number_of)
+        assumed += [text for text in axis.assumed if text not in assumed]
+    if assumed:
+        text = "; ".join(assumed)
+        found.append(
+            Finding(
+                "Assumed for slenderness",
+                "assumptions",
+                clause,
+                State.ATTENTION,
+                np.nan,
+                "{assumed}",
+                "assumed: {assumed}.",
+                {"assumed": text},
+                assumption=True,
+                derive=context.deriving(facts, 0),
+            )
+        )
+    return found
+
+
+def _axis_finding(
+    facts: ColumnFacts, context: Context, clause: str, symbols: tuple[str, str], number_of: int
+) -> Finding:
+    axis, name = context.second_order.axes[number_of], AXES[number_of]
+    short, title = f"slenderness {name}", f"Slenderness about {name}"
+    if axis.missing:
+        return Finding(
+            title,
+            short,
+            clause,
+            State.NOT_CHECKED,
+            np.nan,
+            "not known",
+            axis.missing,
+            derive=context.deriving(facts, 0, number_of),
+        )
+    combinations = context.actions.combinations
+    if axis.unstable.any():
+        return _unstable_finding(facts, context, clause, symbols, number_of)
+    if not axis.any_slender:
+        at = int(np.nanargmax(axis.slenderness - axis.limit))
+        short_of = {
+            "found": number(float(axis.slenderness[at])),
+            "limit": number(float(axis.limit[at])),
+        }
+        return Finding(
+            title,
+            short,
+            clause,
+            State.SATISFIED,
+            np.nan,
+            "not slender: {found} ≤ {limit}",
+            "",
+            short_of,
+            derive=context.deriving(facts, at, number_of),
+        )
+    grown = np.abs(np.nan_to_num(axis.moment)) - np.abs(axis.first)
+    at = int(np.where(axis.slender, grown, -np.inf).argmax())
+    ratio = float(np.nanmax(np.where(np.isnan(axis.buckling), 0.0, axis.buckling)))
+    first = abs(float(axis.first[at]))
+    size = abs(float(axis.moment[at]))
+    growth = f"{size / first:.2f} × first order" if first else "moments from none of first order"
+    return Finding(
+        title,
+        short,
+        clause,
+        state_of_ratio(ratio),
+        ratio,
+        f"slender: {{found}} > {{limit}}; {growth} in {{combination}}",
+        f"{symbols[0]} is {{ratio}} of {symbols[1]} about {name}.",
+        {
+            "found": number(float(axis.slenderness[at])),
+            "limit": number(float(axis.limit[at])),
+            "ratio": f"{ratio:.2f}",
+            "combination": combinations[at],
+        },
+        combinations[at],
+        derive=context.deriving(facts, at, number_of),
+    )
+
+
+def _unstable_finding(
+    facts: ColumnFacts, context: Context, clause: str, symbols: tuple[str, str], number_of: int
+) -> Finding:
+    axis, name = context.second_order.axes[number_of], AXES[number_of]
+    storey = np.asarray(axis.states) == "unstable storey"
+    if storey.any():
+        at, ratio = int(storey.argmax()), np.nan
+        subject = f"Instability of the storey with bending about {name}"
+        message = f"the storey is unstable in sway that bends it about {name}, in {{combination}}."
+        detail = f"unstable storey, sway with bending about {name}"
+    else:
+        at = int(np.nanargmax(axis.buckling))
+        ratio = float(axis.buckling[at])
+        subject = f"Instability of the lift about {name}"
+        message = (
+            f"{symbols[0]} is {{ratio}} of {symbols[1]} about {name} in {{combination}}:"
+            " the lift is unstable."
+        )
+        detail = f"{symbols[0]} is {{ratio}} of {symbols[1]} in {{combination}}"
+        ratio = ratio if np.isfinite(ratio) else np.nan
+    combination = context.actions.combinations[at]
+    return Finding(
+        subject,
+        "unstable",
+        clause,
+        State.EXCEEDED,
+        ratio,
+        detail,
+        message,
+        {"ratio": f"{ratio:.2f}", "combination": combination},
+        None,
+        derive=context.deriving(facts, at, number_of),
+    )
+
+
+def _sway_findings(
+    facts: ColumnFacts, context: Context, clause: str, number_of: int
+) -> list[Finding]:
+    """Return an attention for a lift that is said to be braced in a storey that sways."""
+    axis, direction = context.second_order.axes[number_of], direction_about(facts, number_of)
+    if not axis.braced or direction.sway != "braced":
+        return []
+    storey = context.stability.storey_direction(context.storey, direction.plan, direction.walls)
+    if storey.braced or storey.deciding is None:
+        return []
+    combination = context.storey.combinations[storey.deciding]
+    return [
+        Finding(
+            f"Braced in a storey that sways, about {AXES[number_of]}",
+            "braced or not",
+            clause,
+            State.ATTENTION,
+            np.nan,
+            "taken as braced; {reason} in {combination}",
+            "taken as braced about {axis}, but the storey sways: {reason} in {combination}.",
+            {"reason": storey.reason, "combination": combination, "axis": AXES[number_of]},
+            derive=context.deriving(facts, 0, number_of),
+        )
+    ]
