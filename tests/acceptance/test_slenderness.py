@@ -28,6 +28,7 @@ from fexro.core.facts import (
     Bracing,
     BracingWall,
     ColumnFacts,
+    CriticalLoads,
     CrossSection,
     End,
     FramingMember,
@@ -220,7 +221,7 @@ def storey_of(case, units, stability, facts, actions):
         np.array([axial]),
         np.zeros((1, 2)),
         tuple(drifts),
-        critical=critical,
+        find_critical=lambda: CriticalLoads(critical),
     )
 
 

@@ -41,6 +41,8 @@ class Actions:
         sway: the part that comes with sway in x and in y, (2, C, S, 6); nothing where not known.
         quasi_permanent: the forces of what lasts, without factors, (S, 6); nothing where it is not
             known.
+        beyond: the largest moments about x and y of the lifts that are one length with it, (2, C);
+            not numbers about an axis about which it is one by itself.
         between: forces along the member where there are loads or moments between its ends.
     """
 
@@ -52,6 +54,7 @@ class Actions:
     sway: FloatArray | None = None
     quasi_permanent: FloatArray | None = None
     between: Profile | None = None
+    beyond: FloatArray | None = None
 
     @property
     def profile(self) -> Profile:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -16,6 +18,7 @@ __all__ = [
     "Bracing",
     "BracingWall",
     "ColumnFacts",
+    "CriticalLoads",
     "CrossSection",
     "End",
     "EndKind",
@@ -213,6 +216,19 @@ class Bracing:
 
 
 @dataclass(frozen=True, eq=False)
+class CriticalLoads:
+    """Sums over the lifts of a storey.
+
+    Attributes:
+        loads: critical loads with sway along x and y of the plan, N, (2, C).
+        without: lifts whose critical load is not known, which count nothing.
+    """
+
+    loads: FloatArray
+    without: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
 class StoreyFacts:
     """A storey: sums over its lifts, and what is known of its sway along x and y of the plan.
 
@@ -225,9 +241,7 @@ class StoreyFacts:
         shear: sums of Vx and Vy, N, (C, 2).
         drifts: in x and in y, where they are known.
         bracing: in x and in y, where it is known.
-        critical: sums of the critical loads of the lifts that sway in x and in y, N, (2, C);
-            nothing where none is known.
-        without: lifts whose critical load is not known, which count nothing.
+        find_critical: finds the sums of the critical loads of its lifts, when they are asked for.
     """
 
     level: str
@@ -237,8 +251,12 @@ class StoreyFacts:
     shear: FloatArray
     drifts: tuple[StoreyDrift | None, StoreyDrift | None] = (None, None)
     bracing: tuple[Bracing | None, Bracing | None] = (None, None)
-    critical: FloatArray | None = None
-    without: tuple[str, ...] = ()
+    find_critical: Callable[[], CriticalLoads] | None = None
+
+    @cached_property
+    def critical(self) -> CriticalLoads | None:
+        """The sums of the critical loads of its lifts; nothing where none is known."""
+        return None if self.find_critical is None else self.find_critical()
 
     @classmethod
     def unknown(cls, combinations: tuple[str, ...]) -> StoreyFacts:

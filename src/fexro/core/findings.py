@@ -15,6 +15,7 @@ __all__ = [
     "State",
     "force",
     "length",
+    "moment",
     "number",
     "state_of_ratio",
     "stress",
@@ -60,6 +61,7 @@ class Finding:
             called in the sentences.
         combination: combination that governs, if forces matter.
         assumption: whether it notes an assumption rather than a finding.
+        leads: whether it leads among what is satisfied.
         derive: writes the calculation.
     """
 
@@ -73,6 +75,7 @@ class Finding:
     values: Mapping[str, Term | str] = field(default_factory=dict)
     combination: str | None = None
     assumption: bool = False
+    leads: bool = False
     derive: Callable[[], Derivation] = field(default=Derivation)
 
 
@@ -89,6 +92,11 @@ def length(value: float) -> Term:
 def stress(value: float) -> Term:
     """Return a stress, MPa, as a value of a finding."""
     return Term(value, Dimension.STRESS)
+
+
+def moment(value: float) -> Term:
+    """Return a moment, N·mm, as a value of a finding."""
+    return Term(value, Dimension.MOMENT)
 
 
 def number(value: float) -> Term:

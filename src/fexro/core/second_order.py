@@ -102,6 +102,10 @@ def axis_moments(actions: Actions, axis: int, plan: int) -> AxisMoments:
     sway_bottom = zero if sway is None else sway[plan, :, 1, component]
     larger = np.where(np.abs(bottom) > np.abs(top), bottom, top)
     between = actions.between
+    if actions.beyond is not None and not np.isnan(actions.beyond[axis]).any():
+        # One length with others: the largest moment of all of them, as of load between the ends.
+        span = actions.beyond[axis]
+        return AxisMoments(axial, top, bottom, sway_top, sway_bottom, span, True)
     if between is None:
         return AxisMoments(axial, top, bottom, sway_top, sway_bottom, larger, False)
     axial = np.maximum(axial, between.forces[..., 0].max(axis=1))

@@ -15,6 +15,7 @@ from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, Factors, LoadCase
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.forces import Forces
+from fexro.project.framing import DriftModel, FramingBeam
 from fexro.project.project import Project
 from fexro.project.section import (
     Circle,
@@ -176,6 +177,45 @@ _STACKS = (
 )  # fmt: skip
 
 
+# First-order drift of each storey under its wind shear, mm, from the roof down: in x the frames are
+# softest at L2, where the reading room leaves out two of them; in y the core hardly moves.
+DRIFT_X = (3.0, 3.6, 4.2, 4.6, 17.5, 5.2)
+DRIFT_Y = (0.5, 0.7, 0.8, 0.9, 0.9, 0.7)
+# The gallery under the roof is two storeys high: no floor holds the stack at the top of L5.
+GALLERY = ("C6", "L5")
+# Factored vertical load on the core of each storey, kN.
+CORE = (900.0, 2100.0, 3300.0, 4500.0, 5700.0, 6900.0)
+BEAM_X, BEAM_Y = (350.0, 600.0), (300.0, 500.0)  # mm, width and depth
+
+
+def beams() -> tuple[FramingBeam, ...]:
+    """Return the beams that frame into the stacks: towards every neighbour on the grid."""
+    ends = {axis: sorted(line.at for line in GRID if line.axis == axis) for axis in ("x", "y")}
+    found = []
+    for stack in _STACKS:
+        for storey in STOREYS:
+            if (stack.mark, storey.name) == GALLERY:
+                continue
+            for axis, at, (width, depth) in zip("xy", stack.place, (BEAM_X, BEAM_Y), strict=True):
+                lines = ends[axis]
+                here = lines.index(at)
+                for side, beside in (("+", here + 1), ("-", here - 1)):
+                    if 0 <= beside < len(lines):
+                        found.append(
+                            FramingBeam.model_validate(
+                                {
+                                    "mark": stack.mark,
+                                    "storey": storey.name,
+                                    "side": f"{side}{axis}",
+                                    "width": width,
+                                    "depth": depth,
+                                    "span": abs(lines[beside] - at),
+                                }
+                            )
+                        )
+    return tuple(found)
+
+
 @lru_cache(maxsize=1)
 def tarnholm_archive() -> Project:
     """Return the demo project."""
@@ -191,7 +231,16 @@ def tarnholm_archive() -> Project:
             SteelGrade(name="Grade 420", yield_strength=420.0),
             SteelGrade(name="Grade 550", yield_strength=550.0),
         ),
-        storeys=STOREYS,
+        storeys=tuple(
+            storey.model_copy(
+                update={
+                    "drift_x": DriftModel(drift=DRIFT_X[i], shear=WIND_X[i]),
+                    "drift_y": DriftModel(drift=DRIFT_Y[i], shear=WIND_Y[i]),
+                    "other_axial": CORE[i],
+                }
+            )
+            for i, storey in enumerate(STOREYS)
+        ),
         cases=CASES,
         combinations=tuple(
             Combination(
@@ -215,6 +264,7 @@ def tarnholm_archive() -> Project:
             )
             for stack in _STACKS
         ),
+        beams=beams(),
         case_forces=case_forces(FIRST_RUN),
     )
 
@@ -239,6 +289,7 @@ def _lift(stack: _Stack, storey: int) -> LiftRecord:
         bars=stack.bars[storey],
         ties=stack.ties[storey],
         own=OwnValues(concrete=None if concrete == VALUES.concrete else concrete),
+        unsupported=("x", "y") if (stack.mark, STOREYS[storey].name) == GALLERY else (),
     )
 
 

@@ -7,8 +7,9 @@ import numpy as np
 from fexro.core.actions import COMPONENTS, ENDS, Actions, Profile
 from fexro.core.arrays import BoolArray, FloatArray, IntArray
 from fexro.core.loads.between import distributed, eccentric, point
-from fexro.project.column import LiftKey
+from fexro.project.column import Axis, LiftKey
 from fexro.project.combining import Combining
+from fexro.project.held import held_between
 from fexro.project.project import Project
 
 __all__ = ["actions_of", "cases_along"]
@@ -33,6 +34,9 @@ def actions_of(project: Project, key: LiftKey) -> Actions:
     ends, known = _cases_at_ends(project, key)
     given, _ = project.factored_forces.of_member(key)
     values = _combined(plan, ends, known, given)
+    told = _told_sway(plan, given)
+    if told is not None:
+        values = values + told.sum(axis=0)
     applies = np.ones(len(plan.names), dtype=bool)
     for i, combination in plan.limited:
         applies[i] = combination.applies(key)
@@ -47,17 +51,66 @@ def actions_of(project: Project, key: LiftKey) -> Actions:
     if key not in project.lifts_between:
         if summed:
             sustained, sway = _parts(plan, factors, ends)
-        return Actions(names, values[has] * _INTERNAL, missing, ENDS, sustained, sway, lasting)
+        if told is not None and not plan.made.any():
+            sway = told[:, has] * _INTERNAL
+        forces = values[has] * _INTERNAL
+        beyond = _beyond(project, key, names)
+        return Actions(names, forces, missing, ENDS, sustained, sway, lasting, beyond=beyond)
     places, cases, factored = cases_along(project, key, ends, given)
-    along = _combined(plan, cases, known, factored)[has] * _INTERNAL
+    along = _combined(plan, cases, known, factored)
+    told = _told_sway(plan, factored)
+    if told is not None:
+        along = along + told.sum(axis=0)
+    along = along[has] * _INTERNAL
     picked, stations = _stations(along)
     forces = np.take_along_axis(along, picked[..., None], axis=1)
     if summed:
         sustained, sway = _parts(plan, factors, cases)
         sustained = np.take_along_axis(sustained, picked[..., None], axis=1)
         sway = np.take_along_axis(sway, picked[None, ..., None], axis=2)
+    elif told is not None and not plan.made.any():
+        sway = np.take_along_axis(told[:, has] * _INTERNAL, picked[None, ..., None], axis=2)
     between = Profile(places, along)
     return Actions(names, forces, missing, stations, sustained, sway, lasting, between)
+
+
+def _told_sway(plan: Combining, given: FloatArray) -> FloatArray | None:
+    """Return what comes with sway in x and y as it is given, kN and kN·m, (2, C, S, 6)."""
+    if not (plan.sway_parts >= 0).any():
+        return None
+    places = given.shape[0]
+    found = np.zeros((2, len(plan.names), places, len(COMPONENTS)))
+    for axis, columns in enumerate(plan.sway_parts):
+        known = columns >= 0
+        found[axis, known] = given[:, columns[known]].transpose(1, 0, 2)
+    return found
+
+
+def _beyond(project: Project, key: LiftKey, names: tuple[str, ...]) -> FloatArray | None:
+    """Return the largest moments, with sign, of lifts that are one length with a lift, (2, C).
+
+    Not numbers about an axis about which the lift is a length of its own; nothing where it is so
+    about both.
+    """
+    if key.mark not in project.passing:
+        return None
+    found = np.full((2, len(names)), np.nan)
+    across: tuple[Axis, Axis] = ("y", "x")
+    for bending, axis in enumerate(across):
+        held = held_between(project, key, axis)
+        if held.top == held.bottom:
+            continue
+        every = []
+        for storey in project.storeys[held.top : held.bottom + 1]:
+            ends, known = _cases_at_ends(project, LiftKey(key.mark, storey.name))
+            given, _ = project.factored_forces.of_member(LiftKey(key.mark, storey.name))
+            values = _combined(project.combining, ends, known, given)
+            places = [project.combining.names.index(name) for name in names]
+            every.append(np.nan_to_num(values[places, :, MX + bending]))
+        moments = np.concatenate(every, axis=1)
+        at = np.abs(moments).argmax(axis=1)
+        found[bending] = np.take_along_axis(moments, at[:, None], axis=1)[:, 0] * _INTERNAL[MX]
+    return None if np.isnan(found).all() else found
 
 
 def _combined(

@@ -12,6 +12,7 @@ from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.quantities import UnitSystem
 from fexro.project.bars import BarsOnOffer
 from fexro.project.cases import CombinationRules
+from fexro.project.framing import BracingModel
 from fexro.project.records import Name, Number, Record
 from fexro.project.values import Values
 
@@ -19,14 +20,19 @@ __all__ = ["Basis", "ConcreteGrade", "SteelGrade"]
 
 
 class ConcreteGrade(Record):
-    """A concrete grade; strength is f'c (ACI) or fck (EN), MPa."""
+    """A concrete grade; strength is f'c (ACI) or fck (EN), MPa.
+
+    Attributes:
+        density: kg/m³; nothing for concrete of normal weight.
+    """
 
     name: Name
     strength: Annotated[Number, Field(ge=5, le=200, description="MPa")]
+    density: Annotated[Number, Field(ge=800, le=3200, description="kg/m³")] | None = None
 
     def material(self) -> Concrete:
         """Return the material the core computes with."""
-        return Concrete(self.name, self.strength)
+        return Concrete(self.name, self.strength, self.density)
 
 
 class SteelGrade(Record):
@@ -50,6 +56,7 @@ class Basis(Record):
         values: what every lift has that nothing nearer to it says otherwise.
         bars: sizes on offer.
         combining: rules by which combinations are made; those of the code where there are none.
+        bracing_x, bracing_y: walls that brace the building, where they are given.
     """
 
     code: Annotated[Name, Field(description="key of a design code on offer")]
@@ -58,6 +65,8 @@ class Basis(Record):
     values: Values
     bars: BarsOnOffer = BarsOnOffer()
     combining: CombinationRules | None = None
+    bracing_x: BracingModel | None = None
+    bracing_y: BracingModel | None = None
 
     @property
     def rules(self) -> CombinationRules:

@@ -145,7 +145,10 @@ class Combination(Record):
         factors: by load case; without any, its forces are given factored.
         not_for: the members that it does not apply to.
         equation: the expression of a standard that it was made by; none where people wrote it.
-        uses: what it is used for; strength is checked for all but those of service alone.
+        uses: what it is used for; strength is checked for all but those of service alone, and
+            those that are a part of others.
+        sway_x, sway_y: combinations whose forces, given factored, are added as what comes with
+            sway.
     """
 
     name: Name
@@ -154,11 +157,13 @@ class Combination(Record):
     not_for: Annotated[tuple[Member, ...], FailFast()] = ()
     equation: Annotated[Text, Field(max_length=40)] = ""
     uses: Annotated[tuple[Use, ...], Field(max_length=4)] = ("strength",)
+    sway_x: Name | None = None
+    sway_y: Name | None = None
 
     @property
     def for_strength(self) -> bool:
         """Whether strength is checked for it."""
-        return any(use != "service" for use in self.uses)
+        return any(use not in ("service", "sway part") for use in self.uses)
 
     def applies(self, key: LiftKey) -> bool:
         """Tell whether the combination applies to a lift."""

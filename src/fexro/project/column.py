@@ -108,18 +108,12 @@ class LiftModel(Record):
             before: its own values until now; they stay its own where they do not change.
         """
         values = self.values.model_copy(update={"cover": self.section.cover})
-        old = inherited.over(before)
-        own = {
-            name: getattr(values, name)
-            for name in type(values).model_fields
-            if name in before.given or getattr(values, name) != getattr(old, name)
-        }
         return LiftRecord(
             storey=self.storey,
             shape=self.section.shape,
             bars=self.section.bars,
             ties=self.section.ties,
-            own=OwnValues(**own),
+            own=values.beyond(inherited, before),
             unsupported=self.unsupported,
         )
 

@@ -24,6 +24,8 @@ class Combining:
         factors: over the columns of the case forces, (C, K); a row of not numbers where a case that
             counts has no column.
         made: whether a combination has factors, (C,).
+        sway_parts: columns of the forces given factored that are added as what comes with sway in x
+            and in y, (2, C); -1 where there is none.
         sustained: lasting share of each case, (K,).
         sway: whether a case makes the building sway in x and in y, (2, K).
     """
@@ -33,6 +35,7 @@ class Combining:
     given: IntArray
     factors: FloatArray
     made: BoolArray
+    sway_parts: IntArray
     sustained: FloatArray
     sway: FloatArray
 
@@ -68,6 +71,13 @@ def combining(
         np.array(columns, dtype=np.intp),
         factors,
         made,
+        np.array(
+            [
+                [given.get(getattr(c, f"sway_{axis}") or "", -1) for c in combinations]
+                for axis in "xy"
+            ],
+            dtype=np.intp,
+        ),
         np.array([case.sustained for case in known]),
         np.array([[axis in (case.sway or "") for case in known] for axis in "xy"], dtype=float),
     )

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from fexro.project.column import LiftKey
+from fexro.project.held import directions_of
 from fexro.project.project import Project
-from fexro.project.resolve import held_height
 
 __all__ = ["affected"]
 
@@ -30,34 +30,80 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
 
 def _rules(project: Project) -> tuple[object, ...]:
     """What all lifts are checked by; what they inherit is among their facts."""
-    return project.basis.code, project.basis.annex, project.basis.units, project.basis.bars.own
+    basis = project.basis
+    return (
+        *(basis.code, basis.annex, basis.units, basis.bars.own),
+        *(basis.bracing_x, basis.bracing_y),
+    )
 
 
 def _by_facts(before: Project, after: Project) -> set[LiftKey]:
-    """Return the lifts that are others, rest on other materials or are held elsewhere."""
+    """Return the lifts that are others, rest on other materials, or are held in another way."""
     same = all(
         getattr(before, field) is getattr(after, field)
         for field in ("concretes", "steels", "storeys")
     )
-    # Where no floor was or is passed, the height of a lift is that of its storey.
-    if same and not before.passing and not after.passing:
-        return {
+    angles = [[(mark.name, mark.angle) for mark in p.marks] for p in (before, after)]
+    # Where no floor was or is passed, a lift is held by its own floors and those beside it.
+    if same and not before.passing and not after.passing and angles[0] == angles[1]:
+        found = {
             key
             for key, lift in after.by_key.items()
             if lift is not (former := before.by_key.get(key)) and lift != former
         }
+        return found | _beside(before, after, found) | _by_beams(before, after)
     return {key for key in after.by_key if _facts(before, key) != _facts(after, key)}
+
+
+def _beside(before: Project, after: Project, changed: set[LiftKey]) -> set[LiftKey]:
+    """Return the lifts above and below those whose stiffness is another, or that come and go."""
+    gone = before.by_key.keys() - after.by_key.keys()
+    stiff = {
+        key
+        for key in changed | gone
+        if key not in before.by_key
+        or key not in after.by_key
+        or _stiff(before, key) != _stiff(after, key)
+    }
+    names = [storey.name for storey in after.storeys]
+    found = set()
+    for key in stiff:
+        place = after.storey_place[key.storey]
+        for other in (place - 1, place + 1):
+            if 0 <= other < len(names):
+                found.add(LiftKey(key.mark, names[other]))
+    return found & after.by_key.keys()
+
+
+def _stiff(project: Project, key: LiftKey) -> tuple[object, ...]:
+    lift = project.by_key[key]
+    return lift.section.shape, lift.concrete
+
+
+def _by_beams(before: Project, after: Project) -> set[LiftKey]:
+    """Return the lifts that beams frame into which are others."""
+    if before.beams is after.beams:
+        return set()
+    names = [storey.name for storey in after.storeys]
+    found = set()
+    for beam in set(before.beams) ^ set(after.beams):
+        place = after.storey_place.get(beam.storey)
+        if place is not None:
+            found |= {LiftKey(beam.mark, name) for name in names[max(place - 1, 0) : place + 1]}
+    return found
 
 
 def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
     lift = project.by_key.get(key)
     if lift is None:
         return ()
+    storey = project.storey_by_name[key.storey]
     return (
         lift,
         project.concrete_by_name[lift.concrete],
         project.steel_by_name[lift.steel],
-        *(held_height(project, key, axis) for axis in ("x", "y")),
+        *(storey.drift_x, storey.drift_y, storey.other_axial, storey.height),
+        *directions_of(project, key),
     )
 
 
@@ -104,9 +150,29 @@ def _by_combinations(before: Project, after: Project) -> set[LiftKey]:
 
 
 def _with_storeys(before: Project, after: Project, found: set[LiftKey]) -> frozenset[LiftKey]:
-    """Add the other lifts of the storeys where the code couples them by their sway."""
-    if not after.basis.design_code.stability.couples_storey:
-        return frozenset(found)
+    """Add the other lifts of the storeys in which any takes part in sway: they share it."""
     gone = before.by_key.keys() - after.by_key.keys()
     storeys = {key.storey for key in (*found, *gone)}
-    return frozenset(key for key in after.by_key if key.storey in storeys)
+    shared = {
+        storey
+        for storey in storeys
+        if _sways(after, storey) or (storey in before.storey_place and _sways(before, storey))
+    }
+    return frozenset(found) | {key for key in after.by_key if key.storey in shared}
+
+
+def _sways(project: Project, storey: str) -> bool:
+    """Tell whether any lift of a storey may take part in sway, or the storey's drift decides it."""
+    if not project.basis.design_code.stability.couples_storey:
+        return False
+    model = project.storey_by_name[storey]
+    for axis in ("x", "y"):
+        drift = getattr(model, f"drift_{axis}")
+        lifts = [lift for key, lift in project.by_key.items() if key.storey == storey]
+        for direction in {getattr(lift.values, axis) for lift in lifts}:
+            if direction.sway == "sway":
+                return True
+            rule = direction.sway == "by rule"
+            if rule and (drift is not None or direction.frame == "moment frame"):
+                return True
+    return False

@@ -115,4 +115,9 @@ def _to_4(data: Data) -> Data:
     return data
 
 
-MIGRATIONS: dict[int, Callable[[Data], Data]] = {1: _to_2, 2: _to_3, 3: _to_4}
+def _to_5(data: Data) -> Data:
+    """Nothing is said otherwise; ends, beams and drifts are not known."""
+    return data
+
+
+MIGRATIONS: dict[int, Callable[[Data], Data]] = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5}

@@ -15,6 +15,7 @@ from fexro.project.column import Group, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.combining import Combining, combining
 from fexro.project.floors import floor_shares
 from fexro.project.forces import Forces
+from fexro.project.framing import FramingBeam
 from fexro.project.lift_loads import LiftLoad, SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.records import Record, Text, Title
@@ -26,7 +27,7 @@ from fexro.project.weights import weights
 __all__ = ["FORCES", "FORMAT", "VERSION", "Project"]
 
 FORMAT: Final = "fexro project"
-VERSION: Final = 4
+VERSION: Final = 5
 FORCES = (
     "case_forces",
     "factored_forces",
@@ -41,7 +42,7 @@ class Project(Record):
     model_config = ConfigDict(arbitrary_types_allowed=True)
 
     format: Literal["fexro project"] = FORMAT
-    version: Literal[4] = VERSION
+    version: Literal[5] = VERSION
     name: Title
     revision: Annotated[Text, Field(max_length=40)] = ""
     basis: Basis
@@ -58,6 +59,7 @@ class Project(Record):
     mappings: Annotated[tuple[ForcesMapping, ...], FailFast()] = ()
     lift_loads: Annotated[tuple[LiftLoad, ...], FailFast()] = ()
     span_forces: Annotated[tuple[SpanForces, ...], FailFast()] = ()
+    beams: Annotated[tuple[FramingBeam, ...], FailFast()] = ()
     takings: Annotated[
         tuple[Taking, ...], FailFast(), Field(description="from the first to the last")
     ] = ()
@@ -124,6 +126,11 @@ class Project(Record):
         return {storey.name: storey for storey in self.storeys}
 
     @cached_property
+    def storey_place(self) -> Mapping[str, int]:
+        """Where each storey is, from the highest."""
+        return {storey.name: i for i, storey in enumerate(self.storeys)}
+
+    @cached_property
     def passing(self) -> frozenset[str]:
         """The marks that pass some floor which does not hold them."""
         return frozenset(
@@ -170,6 +177,14 @@ class Project(Record):
         """The lifts with loads, or moments that are given, between their ends."""
         loads, spans = self.lift_loads, self.span_forces
         return frozenset([*(load.key for load in loads), *(span.key for span in spans)])
+
+    @cached_property
+    def beams_by_key(self) -> Mapping[LiftKey, tuple[FramingBeam, ...]]:
+        """The beams at the floor above each lift that has any."""
+        found: dict[LiftKey, list[FramingBeam]] = {}
+        for beam in self.beams:
+            found.setdefault(beam.key, []).append(beam)
+        return {key: tuple(beams) for key, beams in found.items()}
 
     @cached_property
     def weights(self) -> Mapping[LiftKey, tuple[int, float, float]]:

@@ -14,6 +14,7 @@ from fexro.core.errors import InputError
 from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, LoadCase
 from fexro.project.column import Group, LiftRecord, Mark
+from fexro.project.framing import FramingBeam
 from fexro.project.lift_loads import LiftLoad, SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.project import Project
@@ -35,6 +36,7 @@ LISTS: dict[str, type[BaseModel]] = {
     "mappings": ForcesMapping,
     "takings": Taking,
     "lift_loads": LiftLoad,
+    "beams": FramingBeam,
     "span_forces": SpanForces,
 }
 

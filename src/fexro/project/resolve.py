@@ -3,23 +3,47 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import fields
 from functools import lru_cache
 
+import numpy as np
+
+from fexro.core.actions import Actions
+from fexro.core.codes import DesignCode
+from fexro.core.codes.options import options_of
+from fexro.core.codes.registry import codes_on_offer, design_code
 from fexro.core.errors import InputError
-from fexro.core.facts import ColumnFacts, CrossSection, LiftDirection
+from fexro.core.facts import (
+    ColumnFacts,
+    CriticalLoads,
+    CrossSection,
+    Options,
+    StoreyDrift,
+    StoreyFacts,
+)
 from fexro.core.members.lift import Lift
+from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import STANDARDS, bar_size
 from fexro.project.actions import actions_of
 from fexro.project.bars import OwnBar
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
-from fexro.project.column import Axis, LiftKey, LiftModel, LiftRecord, Mark
+from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
+from fexro.project.held import directions_of
 from fexro.project.project import Project
 from fexro.project.records import look
 from fexro.project.section import SectionModel, section_of
+from fexro.project.sway import bracing_of, storey_sums
 from fexro.project.values import OwnValues, Values
 
-__all__ = ["held_height", "resolve_lift", "verify", "verify_lift"]
+__all__ = [
+    "actions_at",
+    "column_facts",
+    "resolve_lift",
+    "storey_facts",
+    "verify",
+    "verify_lift",
+]
 
 SAME_LEVEL = 1e-3  # m
 
@@ -45,6 +69,64 @@ def resolve_lift(
     Raises:
         InputError: if the section of `model` cannot be built.
     """
+    basis = basis or project.basis
+    code = basis.design_code
+    facts = column_facts(project, key, model, basis)
+    actions = actions_at(project, key)
+    storey = storey_facts(project, code, key.storey, {key: facts})
+    return Lift(key.mark, key.storey, facts, code, actions, storey)
+
+
+def storey_facts(
+    project: Project,
+    code: DesignCode,
+    storey: str,
+    instead: Mapping[LiftKey, ColumnFacts] | None = None,
+) -> StoreyFacts:
+    """Return what is known of a storey of the project.
+
+    Args:
+        project: the project.
+        code: by which the critical loads of its lifts are found.
+        storey: its name.
+        instead: facts in place of those of some of its lifts.
+    """
+    sums, model = storey_sums(project)[storey], project.storey_by_name[storey]
+    keys = [key for key in project.by_key if key.storey == storey]
+
+    def critical() -> CriticalLoads:
+        found = np.zeros((2, len(sums.combinations)))
+        without = []
+        for key in keys:
+            facts = (instead or {}).get(key) or column_facts(project, key)
+            actions = actions_at(project, key)
+            loads = code.stability.critical(facts, actions)
+            places = [sums.combinations.index(name) for name in actions.combinations]
+            if np.isnan(loads).any():
+                without.append(str(key))
+            found[:, places] += np.nan_to_num(loads)
+        return CriticalLoads(found, tuple(without))
+
+    drifts = [
+        None if drift is None else StoreyDrift(drift.drift, 1e3 * drift.shear, 1e3 * model.height)
+        for drift in (model.drift_x, model.drift_y)
+    ]
+    return StoreyFacts(
+        storey,
+        len(keys),
+        sums.combinations,
+        sums.axial + 1e3 * model.other_axial,
+        sums.shear,
+        (drifts[0], drifts[1]),
+        bracing_of(project),
+        critical,
+    )
+
+
+def column_facts(
+    project: Project, key: LiftKey, model: LiftModel | None = None, basis: Basis | None = None
+) -> ColumnFacts:
+    """Return what a lift is, or would be."""
     model = model or project.by_key[key]
     basis = basis or project.basis
     section = _cross_section(
@@ -53,38 +135,17 @@ def resolve_lift(
         project.concrete_by_name[model.concrete],
         project.steel_by_name[model.steel],
     )
-    about_x, about_y = (LiftDirection(1e3 * held_height(project, key, axis)) for axis in ("y", "x"))
-    facts = ColumnFacts(section, model.values.aggregate, about_x, about_y)
-    return Lift(key.mark, key.storey, facts, basis.design_code, actions_of(project, key))
+    values = model.values
+    about_x, about_y = directions_of(project, key, values)
+    return ColumnFacts(section, values.aggregate, about_x, about_y, Options(values.options))
 
 
-def held_height(project: Project, key: LiftKey, axis: Axis) -> float:
-    """Return the height between the floors that hold a lift in a direction of its section, m.
-
-    A floor at which the lift below passes unsupported in that direction holds neither.
-    """
-    height = project.storey_by_name[key.storey].height
-    if key.mark not in project.passing:
-        return height
-    names = list(project.storey_by_name)
-    here = names.index(key.storey)
-
-    def passes(place: int) -> bool:
-        lift = project.record_by_key.get(LiftKey(key.mark, names[place]))
-        return lift is not None and axis in lift.unsupported
-
-    def present(place: int) -> bool:
-        return LiftKey(key.mark, names[place]) in project.record_by_key
-
-    above = here
-    while above > 0 and passes(above) and present(above - 1):
-        above -= 1
-        height += project.storeys[above].height
-    below = here
-    while below + 1 < len(names) and present(below + 1) and passes(below + 1):
-        below += 1
-        height += project.storeys[below].height
-    return height
+def actions_at(project: Project, key: LiftKey) -> Actions:
+    """Return the factored forces on a lift, found once for a project."""
+    known: dict[LiftKey, Actions] = vars(project).setdefault("_actions", {})
+    if key not in known:
+        known[key] = actions_of(project, key)
+    return known[key]
 
 
 def verify(project: Project) -> None:
@@ -128,6 +189,64 @@ def verify(project: Project) -> None:
     _refuse_loose_combinations(project)
     _refuse_loose_forces(project)
     _refuse_loose_loads(project)
+    _refuse_stability(project)
+
+
+def _refuse_stability(project: Project) -> None:
+    """Refuse beams of lifts and concretes that there are not, and options that are not allowed."""
+    for i, beam in enumerate(project.beams):
+        if beam.key not in project.by_key:
+            raise InputError(f"beams[{i}]", f"“{beam.key}”", "a lift of the project")
+        if beam.concrete is not None and beam.concrete not in project.concrete_by_name:
+            known = _listed(list(project.concrete_by_name))
+            raise InputError(f"beams[{i}].concrete", f"“{beam.concrete}”", f"one of {known}")
+        if beam.depth >= 1e3 * project.storey_by_name[beam.storey].height:
+            height = f"{1e3 * project.storey_by_name[beam.storey].height:g} mm"
+            raise InputError(
+                f"beams[{i}].depth", f"{beam.depth:g} mm", f"less than the storey, {height}"
+            )
+    for axis in ("x", "y"):
+        bracing = getattr(project.basis, f"bracing_{axis}")
+        if bracing is not None and bracing.concrete not in (None, *project.concrete_by_name):
+            known = _listed(list(project.concrete_by_name))
+            where = f"basis.bracing_{axis}.concrete"
+            raise InputError(where, f"“{bracing.concrete}”", f"one of {known}")
+    refuse_options(project.basis.values.options, "basis.values")
+    for i, storey in enumerate(project.storeys):
+        refuse_options(storey.own.options, f"storeys[{i}].own")
+    for i, mark in enumerate(project.marks):
+        refuse_options(mark.own.options, f"marks[{i}].own")
+        for j, lift in enumerate(mark.lifts):
+            refuse_options(lift.own.options, f"marks[{i}].lifts[{j}].own")
+
+
+def refuse_options(given: Mapping[str, object], where: str) -> None:
+    """Refuse options that no design code on offer has, and values that it does not allow.
+
+    Raises:
+        InputError: naming the option.
+    """
+    if not given:
+        return
+    known = all_options()
+    for name, value in given.items():
+        if name not in known:
+            allowed = f"one of {_listed(sorted(known))}"
+            raise InputError(f"{where}.options", f"“{name}”", allowed)
+        try:
+            options_of(known[name], {name: value})
+        except InputError as error:
+            raise InputError(f"{where}.{error.where}", error.found, error.allowed) from None
+
+
+@lru_cache(maxsize=1)
+def all_options() -> Mapping[str, type]:
+    """Return the options of slenderness of all design codes, each with what it is part of."""
+    found: dict[str, type] = {}
+    for offer in codes_on_offer():
+        kind = design_code(offer.key, UnitSystem.SI, offer.annexes[0]).stability.options
+        found |= dict.fromkeys((option.name for option in fields(kind)), kind)
+    return found
 
 
 def _refuse_rules(project: Project) -> None:

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from fexro.project.framing import DriftModel
 from fexro.project.records import Name, Number, Record
 from fexro.project.values import NOTHING, OwnValues
 
@@ -20,12 +21,17 @@ class Storey(Record):
         level: of the floor, m.
         height: from there to the floor below, m.
         own: the values that its lifts do not inherit from the project.
+        drift_x, drift_y: its first-order drift, where it is known.
+        other_axial: factored vertical load that other members carry, kN.
     """
 
     name: Name
     level: Annotated[Number, Field(ge=-1000, le=10_000, description="m")]
     height: Annotated[Number, Field(gt=0.2, le=100, description="m")]
     own: OwnValues = NOTHING
+    drift_x: DriftModel | None = None
+    drift_y: DriftModel | None = None
+    other_axial: Annotated[Number, Field(ge=0, le=1e8, description="kN")] = 0.0
 
 
 class GridLine(Record):

@@ -12,7 +12,7 @@ from fexro.core.actions import Actions, Demands
 from fexro.core.arrays import BoolArray, FloatArray
 from fexro.core.codes import Context, StrengthTopic
 from fexro.core.facts import ColumnFacts, CrossSection, LiftDirection
-from fexro.core.findings import Finding, State, number, state_of_ratio
+from fexro.core.findings import Finding, State, moment, number, state_of_ratio
 from fexro.core.second_order import AxisSecondOrder
 from fexro.core.section.layout import Section
 
@@ -256,20 +256,19 @@ def _axis_finding(
     grown = np.abs(np.nan_to_num(axis.moment)) - np.abs(axis.first)
     at = int(np.where(axis.slender, grown, -np.inf).argmax())
     ratio = float(np.nanmax(np.where(np.isnan(axis.buckling), 0.0, axis.buckling)))
-    first = abs(float(axis.first[at]))
-    size = abs(float(axis.moment[at]))
-    growth = f"{size / first:.2f} × first order" if first else "moments from none of first order"
     return Finding(
         title,
         short,
         clause,
         state_of_ratio(ratio),
         ratio,
-        f"slender: {{found}} > {{limit}}; {growth} in {{combination}}",
+        "slender: {found} > {limit}; {first} becomes {moment} in {combination}",
         f"{symbols[0]} is {{ratio}} of {symbols[1]} about {name}.",
         {
             "found": number(float(axis.slenderness[at])),
             "limit": number(float(axis.limit[at])),
+            "first": moment(float(axis.first[at])),
+            "moment": moment(float(axis.moment[at])),
             "ratio": f"{ratio:.2f}",
             "combination": combinations[at],
         },

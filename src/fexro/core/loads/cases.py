@@ -30,7 +30,7 @@ Nature = Literal[
     "accidental",
     "notional",
 ]
-Use = Literal["strength", "earthquake", "accidental", "service"]
+Use = Literal["strength", "earthquake", "accidental", "service", "sway part"]
 Factors = dict[str, float]
 SAME = 1e-9
 

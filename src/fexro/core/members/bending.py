@@ -59,6 +59,7 @@ def bending_finding(
             "before": f"{before:.2f}",
         },
         name,
+        leads=True,
         derive=partial(explain_demand, prepared, found.along, found.demand),
     )
 
@@ -66,13 +67,17 @@ def bending_finding(
 def _grown_about(prepared: PreparedLift, demand: int) -> str:
     """Return the axes about which slenderness or sway made a demand larger, in words."""
     one = prepared.demands.at(demand)
+    combination = demand // len(prepared.demands.places)
+    slender = [bool(axis.slender[combination]) for axis in prepared.second_order.axes]
     grown = np.abs(one.values[1:]) - np.abs(one.first_order[1:])
     size = np.abs(one.values[1:])
     # What hardly adds to the larger moment is not named.
     axes = [
         axis
-        for axis, more, moment in zip("xy", grown, size, strict=True)
-        if more > NOTABLE * max(float(moment), 1.0) and more > NOTABLE * float(grown.max())
+        for axis, grows, more, moment in zip("xy", slender, grown, size, strict=True)
+        if (grows or one.place in ENDS)
+        and more > NOTABLE * max(float(moment), 1.0)
+        and more > NOTABLE * float(grown.max())
     ]
     return " and ".join(axes)
 

@@ -202,7 +202,7 @@ def by_severity(finding: Finding) -> tuple[int, bool, bool, float]:
     ratio = -math.inf if math.isnan(finding.ratio) else finding.ratio
     # An assumption never hides a finding; strength leads among what is satisfied.
     state = State.SATISFIED if finding.assumption else finding.state
-    return -int(state), finding.assumption, finding.combination is None, -ratio
+    return -int(state), finding.assumption, not finding.leads, -ratio
 
 
 def explain_demand(prepared: PreparedLift, along: Utilisation, index: int) -> Derivation:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import inspect
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -56,6 +57,8 @@ class Equation:
             NoRootError: if the expression has the same sign at both bounds.
         """
         shape = np.broadcast_shapes(*(np.shape(value) for value in known))
+        if not shape:
+            return self._single(float(low), float(high), known)
         below, above = np.full(shape, float(low)), np.full(shape, float(high))
         sign = np.sign(self.function(below, *known))
         if np.any(sign * np.sign(self.function(above, *known)) > 0):
@@ -67,8 +70,36 @@ class Equation:
             short = np.sign(self.function(middle, *known)) == sign
             below, above = np.where(short, middle, below), np.where(short, above, middle)
         nearer = np.abs(self.function(below, *known)) <= np.abs(self.function(above, *known))
-        found = np.where(nearer, below, above)
-        return found if shape else float(found)
+        return np.where(nearer, below, above)
+
+    def _single(self, low: float, high: float, known: tuple[Any, ...]) -> float:
+        """Solve for one unknown by Ridders' method, which halves at least and needs few steps."""
+        at_low, at_high = float(self.function(low, *known)), float(self.function(high, *known))
+        if at_low * at_high > 0:
+            raise NoRootError(self.clause, self.symbol, low, high)
+        best, least = (low, at_low) if abs(at_low) < abs(at_high) else (high, at_high)
+        for _ in range(HALVINGS):
+            middle = (low + high) / 2
+            if middle in (low, high) or least == 0:
+                break
+            half = float(self.function(middle, *known))
+            root = math.sqrt(half * half - at_low * at_high)
+            if not 0 < root < math.inf:
+                root = math.inf
+            step = (middle - low) * math.copysign(1.0, at_low - at_high) * half / root
+            place = middle + step
+            there = float(self.function(place, *known))
+            for x, value in sorted(((middle, half), (place, there))):
+                if abs(value) < abs(least):
+                    best, least = x, value
+                if not low < x < high:
+                    continue
+                if (value > 0) == (at_low > 0):
+                    low, at_low = x, value
+                else:
+                    high, at_high = x, value
+                    break
+        return best
 
     def into(self, record: Derivation | None, low: float, high: float, /, *known: float) -> float:
         """Solve and add the equation, its root and its residual to a derivation, if there is one.

@@ -232,6 +232,7 @@ def without_members(project: Project, gone: set[LiftKey]) -> Project:
         combinations=combinations,
         lift_loads=tuple(load for load in project.lift_loads if load.key not in gone),
         span_forces=tuple(span for span in project.span_forces if span.key not in gone),
+        beams=tuple(beam for beam in project.beams if beam.key not in gone),
         case_forces=project.case_forces.without(gone),
         factored_forces=project.factored_forces.without(gone),
     )

@@ -172,7 +172,7 @@ def renamed_members(project: Project, key: Callable[[LiftKey], LiftKey]) -> Proj
             field: tuple(
                 one.model_copy(update=key(one.key)._asdict()) for one in getattr(project, field)
             )
-            for field in ("lift_loads", "span_forces")
+            for field in ("lift_loads", "span_forces", "beams")
         },
     )
 

@@ -101,10 +101,9 @@ class StabilityACI:
                     unknown_axis(moments, sway.braced, sway.reason, axis.direction, missing)
                 )
                 continue
-            sums = _sums(storey, actions.combinations, axis.direction.plan)
-            one = axis.second_order(
-                None, moments, self._beta(facts, actions, axis.axis), sway, sums
-            )
+            sums = None if sway.braced else _sums(storey, actions.combinations, axis)
+            beta = self._beta(facts, actions, axis.axis)
+            one = axis.second_order(None, moments, beta, sway, sums)
             notes += self._assumptions(axis, sway, one, storey)
             found.append(one.assuming((*notes, *(assumed if one.any_slender else ()))))
         about_x, about_y = found
@@ -153,7 +152,7 @@ class StabilityACI:
             if one.transverse:
                 record.given("M_span", one.span, Dimension.MOMENT, "largest between the ends")
             beta = self._explain_beta(record, facts, actions, combination, axis.axis, one.axial)
-            sums = _sums(storey, actions.combinations, axis.direction.plan)
+            sums = None if sway.braced else _sums(storey, actions.combinations, axis)
             at = None if sums is None else (sums[0][combination], sums[1][combination])
             axis.second_order(record, one, beta, sway.at(combination), at)
 
@@ -258,8 +257,8 @@ class StabilityACI:
         from_loads = "sum_P" in np.asarray(found.words.get("delta_s_from", ""))
         if from_loads and sway.Q is None:
             notes.append(f"δs about {name} by ΣPu/ΣPc: no drift of the storey is known")
-        if from_loads and storey.without:
-            listed = ", ".join(storey.without[:4])
+        if from_loads and storey.critical is not None and storey.critical.without:
+            listed = ", ".join(storey.critical.without[:4])
             notes.append(f"nothing of {listed} counts in ΣPc: their ends are not known")
         return notes
 
@@ -326,12 +325,12 @@ def _missing(axis: AxisACI, sway: StoreySway) -> str:
 
 
 def _sums(
-    storey: StoreyFacts, combinations: tuple[str, ...], plan: int
+    storey: StoreyFacts, combinations: tuple[str, ...], axis: AxisACI
 ) -> tuple[FloatArray, FloatArray] | None:
-    if storey.critical is None:
+    if axis.direction.sway_moments == "analysis" or storey.critical is None:
         return None
     places = storey.places(combinations)
-    return storey.axial[places], storey.critical[plan, places]
+    return storey.axial[places], storey.critical.loads[axis.direction.plan, places]
 
 
 def slenderness(facts: ColumnFacts, context: Context) -> Sequence[Finding]:
