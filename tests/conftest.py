@@ -10,7 +10,7 @@ import pytest
 
 from fexro.core.actions import Actions
 from fexro.core.codes import Context
-from fexro.core.facts import ColumnFacts, CrossSection
+from fexro.core.facts import ColumnFacts, CrossSection, LiftDirection
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.members import check
 from fexro.core.members.check import prepare
@@ -38,13 +38,22 @@ def make_column(
     )
 
 
+# So short and so well held that slenderness counts nowhere.
+STOCKY = LiftDirection(storey=800.0, clear=600.0, sway="braced", factor=0.5)
+
+
+def facts_of(column, **facts):
+    """A column in which slenderness counts nowhere, or as it is told."""
+    return ColumnFacts(column, 20.0, **{"about_x": STOCKY, "about_y": STOCKY, **facts})
+
+
 NO_FORCES = np.empty((0, 2, 3))
 
 
 def make_lift(column, code, combinations=(), analysed=NO_FORCES, missing=()):
     """A lift of a section with N, Mx, My at both ends of its combinations, (C, 2, 3)."""
     actions = Actions.of_axial_bending(combinations, analysed, missing)
-    return Lift("C1", "L1", ColumnFacts(column, 20.0), code, actions)
+    return Lift("C1", "L1", facts_of(column), code, actions)
 
 
 def demands_of(code, column, analysed):
@@ -57,7 +66,8 @@ def findings_of(code, column, analysed=NO_FORCES):
     """What the rules of a code find of a section, apart from strength."""
     names = tuple(f"U{i + 1}" for i in range(len(analysed)))
     lift = make_lift(column, code, names, analysed)
-    context = Context(lift.actions, prepare([lift])[0].demands)
+    (prepared,) = prepare([lift])
+    context = Context(lift.actions, prepared.second_order, prepared.storey, code.stability)
     return [finding for rule in code.rules for finding in rule(lift.facts, context)]
 
 

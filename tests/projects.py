@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from fexro.demo.tarnholm import beams
 from fexro.project.column import LiftKey, Mark
 from fexro.project.file import project_text, read_project
 from fexro.project.forces import Forces
@@ -18,8 +19,15 @@ SAMPLE = Path(__file__).parent / "project" / "samples" / "version-3.fexro.json"
 
 @lru_cache(maxsize=1)
 def factored_demo():
-    """The demo with forces that are given factored, as a former version had it."""
-    return read_project(SAMPLE)
+    """The demo with forces that are given factored, as a former version had it, and its beams.
+
+    It is braced in both directions, so that slenderness counts in no lift.
+    """
+    project = read_project(SAMPLE)
+    values = project.basis.values
+    braced = values.model_copy(update={"x": values.x.model_copy(update={"sway": "braced"})})
+    basis = project.basis.model_copy(update={"values": braced})
+    return project.changed(basis=basis, beams=beams())
 
 
 def demo_data():

@@ -61,7 +61,7 @@ def test_the_rail_goes_to_stages_and_counts(qtbot, window):
     assert list(buttons)[:1] == ["basis"]
     assert window.shows(window.stage("schedule"))
     assert buttons["schedule"].isChecked()
-    assert buttons["schedule"].count == 1
+    assert buttons["schedule"].count == 2
     qtbot.mouseClick(buttons["basis"], Qt.MouseButton.LeftButton)
     assert window.shows(window.stage("basis"))
     # From the bench Esc leads back to where one came from; the selection is kept.
@@ -70,7 +70,7 @@ def test_the_rail_goes_to_stages_and_counts(qtbot, window):
     assert window.shows(window.stage("basis"))
     pressed(qtbot, window, Qt.Key.Key_B)
     assert window.document.selection.lift == C1L1
-    assert "1 unsettled" in buttons["schedule"].accessibleName()
+    assert "2 unsettled" in buttons["schedule"].accessibleName()
 
 
 def test_values_of_the_project_are_changed_and_refused(qtbot, window):

@@ -153,7 +153,7 @@ def test_first_order_and_final_demands_are_joined(diagram):
     analysed = np.array([[[2.0e6, 0.0, 0.0], [2.0e6, 0.0, 0.0]]])
     result = result_of(RECTANGLE, code=EN_RECOMMENDED, analysed=analysed)
     shown = Shown(result, 2, 0.0, 2e6, UnitSystem.SI)
-    assert result.place_of(2) == "top, e0 x"
+    assert result.place_of(2) == "imperfection x"
     diagram.show_shown(shown, refit=True)
     m, n = diagram._first.getData()
     joined = np.column_stack([m, n]).reshape(-1, 2, 2)

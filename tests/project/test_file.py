@@ -279,8 +279,8 @@ def test_version_1_with_an_annex_beside_a_code_without_any_is_read():
         ("concretes.0.strength", -5, "concretes[0].strength", "5 or more"),
         ("basis.code", "ACI 1900", "basis.code", "ACI 318-19"),
         ("basis.annex", "UK", "basis.annex", "recommended for ACI 318-19"),
-        ("version", 5, "version", "newer Fexro"),
-        ("version", 0, "version", "1 to 4"),
+        ("version", 6, "version", "newer Fexro"),
+        ("version", 0, "version", "1 to 5"),
         ("format", "other", "format", "fexro project"),
         ("name", "", "name", "at least 1"),
         ("name", "   ", "name", "can be seen"),
@@ -356,6 +356,9 @@ def test_saving_changes_no_text(tmp_path):
         for member in data["factored_forces"]["members"]:
             if member["mark"] == mark["name"]:
                 member["mark"] = name
+        for beam in data["beams"]:
+            if beam["mark"] == mark["name"]:
+                beam["mark"] = name
         mark["name"] = name
     data["combinations"][0]["expression"] = "[ 1.2  ] D"
     project = parse_project(json.dumps(data).encode(), "file")

@@ -60,12 +60,16 @@ def test_what_an_edit_affects_is_worked_out_from_before_and_after():
     # C45 stands in the two lowest storeys of four stacks.
     concretes = (project.concretes[0], project.concretes[1].model_copy(update={"strength": 50.0}))
     found = affected(project, project.changed(concretes=concretes))
-    assert found == {key for key, lift in project.lifts() if lift.concrete == "C45"}
-    assert len(found) == 8
+    stiffer = {key for key, lift in project.lifts() if lift.concrete == "C45"}
+    # Those above are held by them.
+    assert found == stiffer | {LiftKey(mark, "L3") for mark, _ in stiffer}
+    assert len(stiffer) == 8
     storeys = tuple(
         s.model_copy(update={"height": 3.9}) if s.name == "L3" else s for s in project.storeys
     )
-    assert {key.storey for key in affected(project, project.changed(storeys=storeys))} == {"L3"}
+    # The lifts beside are held by those that are shorter now.
+    others = affected(project, project.changed(storeys=storeys))
+    assert {key.storey for key in others} == {"L2", "L3", "L4"}
     member = Member(mark="C4", storey="L2")
     exempt = exempt_member(project, "U2", member, exempt=True)
     assert affected(project, exempt) == {LiftKey("C4", "L2")}

@@ -141,6 +141,7 @@ _DISPLAY: dict[UnitSystem, dict[Dimension, Unit]] = {
         Dimension.FORCE: Unit("kN", 1e3, 0),
         Dimension.MOMENT: Unit("kN·m", 1e6, 0),
         Dimension.STIFFNESS: Unit("kN·m²", 1e9, 0),
+        Dimension.SECOND_MOMENT: Unit("mm⁴", 1.0, 0),
         Dimension.STRESS: Unit("MPa", 1.0, 1),
         Dimension.STRAIN: Unit("", 1.0, 5),
         Dimension.ANGLE: Unit("°", math.pi / 180, 1),
@@ -150,6 +151,7 @@ _DISPLAY: dict[UnitSystem, dict[Dimension, Unit]] = {
     UnitSystem.IN_LB: {
         Dimension.LENGTH: Unit("in", INCH, 2),
         Dimension.AREA: Unit("in²", INCH**2, 2),
+        Dimension.SECOND_MOMENT: Unit("in⁴", INCH**4, 1),
         Dimension.FORCE: Unit("kip", KIP, 0),
         Dimension.MOMENT: Unit("kip·ft", KIP * INCH * 12, 0),
         Dimension.STRESS: Unit("ksi", KIP / INCH**2, 2),

@@ -138,7 +138,7 @@ class AnalysisRun:
 
 FIRST_RUN = AnalysisRun("B", {}, {})
 # The earthquake grew with the site class, and a stair was moved from one stack to another.
-SECOND_RUN = AnalysisRun("C", {"Ex": 1.15, "Ey": 1.15}, {"C1": 1.06, "C2": 0.95})
+SECOND_RUN = AnalysisRun("C", {"Ex": 1.25, "Ey": 1.25}, {"C1": 1.06, "C2": 0.95})
 
 _D200, _D150 = ("D10@200",) * 4 + ("D10@150",) * 2, ("D10@200",) * 3 + ("D12@150",) * 3
 _C35, _C45 = ("C35",) * 6, ("C35",) * 4 + ("C45",) * 2

@@ -11,7 +11,14 @@ from typing import TYPE_CHECKING, Any
 
 from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
-from fexro.core.members.verdict import detail_of, message_of, remarks_of, summary_of, verdict_of
+from fexro.core.members.verdict import (
+    assumptions_of,
+    detail_of,
+    message_of,
+    remarks_of,
+    summary_of,
+    verdict_of,
+)
 from fexro.core.quantities import UnitSystem
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
@@ -134,7 +141,7 @@ def _summary(results: Results, system: UnitSystem) -> list[str]:
     parts = [f"{count} {state.word}" for state, count in counts.items() if count]
     lines = [f"{len(results)} lifts: {', '.join(reversed(parts))}."]
     assumed = {message_of(f, system) for r in results.values() for f in r.findings if f.assumption}
-    lines += [f"All lifts: {message}" for message in sorted(assumed)]
+    lines += assumptions_of(results, system)
     notes = [
         f"{key}: {message}"
         for key, result in results.items()

@@ -7,6 +7,7 @@ import numpy as np
 from fexro.project.column import LiftKey
 from fexro.project.held import directions_of
 from fexro.project.project import Project
+from fexro.project.resolve import storey_facts
 
 __all__ = ["affected"]
 
@@ -18,14 +19,20 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
     """
     if _rules(before) != _rules(after):
         return frozenset(after.by_key)
-    found = _by_facts(before, after)
-    found |= before.case_forces.changed(after.case_forces)
-    found |= before.factored_forces.changed(after.factored_forces)
-    found |= _by_combinations(before, after)
-    found |= _by_floors(before, after)
-    found |= _by_loads(before, after)
-    found &= after.by_key.keys()
-    return _with_storeys(before, after, found)
+    facts = _by_facts(before, after)
+    across, axial = _by_loads(before, after)
+    forces = (
+        before.case_forces.changed(after.case_forces)
+        | before.factored_forces.changed(after.factored_forces)
+        | _by_combinations(before, after)
+        | _by_floors(before, after)
+        | axial
+    )
+    found = (facts | forces | across) & after.by_key.keys()
+    gone = before.by_key.keys() - after.by_key.keys()
+    shared = _shared(before, after, {key.storey for key in facts | gone}, drifts=False)
+    shared |= _shared(before, after, {key.storey for key in forces | gone}, drifts=True)
+    return frozenset(found) | {key for key in after.by_key if key.storey in shared}
 
 
 def _rules(project: Project) -> tuple[object, ...]:
@@ -107,15 +114,18 @@ def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
     )
 
 
-def _by_loads(before: Project, after: Project) -> set[LiftKey]:
-    """Return the lifts with other loads or moments between their ends, or another weight."""
-    found: set[LiftKey] = set()
-    for field in ("lift_loads", "span_forces"):
-        old, new = getattr(before, field), getattr(after, field)
-        if old is not new:
-            found |= {one.key for one in set(old) ^ set(new)}
+def _by_loads(before: Project, after: Project) -> tuple[set[LiftKey], set[LiftKey]]:
+    """Return the lifts with other loads or moments across them, and with other axial loads."""
+    across: set[LiftKey] = set()
+    axial: set[LiftKey] = set()
+    if before.lift_loads is not after.lift_loads:
+        for load in set(before.lift_loads) ^ set(after.lift_loads):
+            (axial if load.kind == "axial" else across).add(load.key)
+    if before.span_forces is not after.span_forces:
+        across |= {span.key for span in set(before.span_forces) ^ set(after.span_forces)}
     old, new = before.weights, after.weights
-    return found | {key for key in old.keys() | new.keys() if old.get(key) != new.get(key)}
+    axial |= {key for key in old.keys() | new.keys() if old.get(key) != new.get(key)}
+    return across, axial
 
 
 def _by_floors(before: Project, after: Project) -> set[LiftKey]:
@@ -149,30 +159,37 @@ def _by_combinations(before: Project, after: Project) -> set[LiftKey]:
     return found
 
 
-def _with_storeys(before: Project, after: Project, found: set[LiftKey]) -> frozenset[LiftKey]:
-    """Add the other lifts of the storeys in which any takes part in sway: they share it."""
-    gone = before.by_key.keys() - after.by_key.keys()
-    storeys = {key.storey for key in (*found, *gone)}
-    shared = {
+def _shared(before: Project, after: Project, storeys: set[str], *, drifts: bool) -> set[str]:
+    """Return those of some storeys in which what a lift is, or carries, counts for the others.
+
+    Args:
+        before, after: the project.
+        storeys: names.
+        drifts: whether it is enough that the drift is known, by which the loads decide.
+    """
+    return {
         storey
         for storey in storeys
-        if _sways(after, storey) or (storey in before.storey_place and _sways(before, storey))
+        for project in (before, after)
+        if storey in project.storey_place and _sways(project, storey, drifts=drifts)
     }
-    return frozenset(found) | {key for key in after.by_key if key.storey in shared}
 
 
-def _sways(project: Project, storey: str) -> bool:
-    """Tell whether any lift of a storey may take part in sway, or the storey's drift decides it."""
-    if not project.basis.design_code.stability.couples_storey:
-        return False
-    model = project.storey_by_name[storey]
-    for axis in ("x", "y"):
-        drift = getattr(model, f"drift_{axis}")
-        lifts = [lift for key, lift in project.by_key.items() if key.storey == storey]
+def _sways(project: Project, storey: str, *, drifts: bool) -> bool:
+    """Tell whether the lifts of a storey take part in its sway, or may do by its drift."""
+    code, model = project.basis.design_code, project.storey_by_name[storey]
+    lifts = [lift for key, lift in project.by_key.items() if key.storey == storey]
+    facts = storey_facts(project, code, storey)
+    for plan, axis in enumerate(("x", "y")):
+        if drifts and getattr(model, f"drift_{axis}") is not None:
+            return True
+        if not code.stability.couples_storey:
+            continue
         for direction in {getattr(lift.values, axis) for lift in lifts}:
-            if direction.sway == "sway":
-                return True
-            rule = direction.sway == "by rule"
-            if rule and (drift is not None or direction.frame == "moment frame"):
+            walls = direction.frame != "moment frame"
+            if direction.sway == "sway" or (
+                direction.sway == "by rule"
+                and not code.stability.storey_direction(facts, plan, walls).braced
+            ):
                 return True
     return False

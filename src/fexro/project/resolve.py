@@ -28,6 +28,7 @@ from fexro.core.section.bars import STANDARDS, bar_size
 from fexro.project.actions import actions_of
 from fexro.project.bars import OwnBar
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
+from fexro.project.cases import Combination
 from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.held import directions_of
 from fexro.project.project import Project
@@ -282,7 +283,12 @@ def _refuse_loose_combinations(project: Project) -> None:
     """Refuse exemptions of members that there are not, and factors of cases that there are not."""
     marks = {mark.name: {lift.storey for lift in mark.lifts} for mark in project.marks}
     cases = [case.name for case in project.cases]
+    known = {combination.name: combination for combination in project.combinations}
     for i, combination in enumerate(project.combinations):
+        for axis in ("x", "y"):
+            part = getattr(combination, f"sway_{axis}")
+            if part is not None:
+                _refuse_sway_part(combination, part, known, f"combinations[{i}].sway_{axis}")
         for name in combination.factors:
             if name not in cases:
                 allowed = f"one of {_listed(cases)}" if cases else "a load case; there is none"
@@ -295,6 +301,22 @@ def _refuse_loose_combinations(project: Project) -> None:
             if member.storey is not None and member.storey not in storeys:
                 allowed = f"a storey of {member.mark}: {_listed(sorted(storeys))}"
                 raise InputError(where, f"“{member.storey}”", allowed)
+
+
+def _refuse_sway_part(
+    combination: Combination, part: str, known: Mapping[str, Combination], where: str
+) -> None:
+    """Refuse forces of sway that are not given, are parts themselves, or stand beside cases."""
+    if combination.factors:
+        found = f"“{part}” beside load cases, by which the part that sways is known"
+        raise InputError(where, found, "one of both: factors over load cases, or a set of forces")
+    holder = known.get(part)
+    if holder is None or holder is combination:
+        raise InputError(where, f"“{part}”", "another combination of the project")
+    if holder.factors:
+        raise InputError(where, f"“{part}”, made of load cases", "forces that are given factored")
+    if holder.sway_x is not None or holder.sway_y is not None:
+        raise InputError(where, f"“{part}”, which has a part itself", "forces without parts")
 
 
 def _refuse_loose_forces(project: Project) -> None:

@@ -110,7 +110,7 @@ def test_combinations_that_do_not_apply_to_a_member_are_not_missed():
     )
     told = bare.changed(combinations=exempt)
     assert check_lift(resolve_lift(told, key)).lift.actions.missing == ()
-    assert check_lift(resolve_lift(told, key)).state is State.ATTENTION
+    assert check_lift(resolve_lift(told, key)).state is State.SATISFIED
     # Forces of a combination that does not apply are kept in the file and not used.
     unused = project.changed(combinations=exempt)
     assert resolve_lift(unused, key).actions.combinations == ("U2",)

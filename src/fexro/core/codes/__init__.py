@@ -158,7 +158,7 @@ class StabilityTopic(Protocol):
 
     @property
     def couples_storey(self) -> bool:
-        """Whether the demands of a lift depend on the others of its storey."""
+        """Whether what the others of its storey are counts for a lift that sways."""
         ...
 
     def critical(self, facts: ColumnFacts, actions: Actions) -> FloatArray:

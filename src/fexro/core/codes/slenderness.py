@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
@@ -11,8 +12,10 @@ import numpy as np
 from fexro.core.actions import Actions, Demands
 from fexro.core.arrays import BoolArray, FloatArray
 from fexro.core.codes import Context, StrengthTopic
-from fexro.core.facts import ColumnFacts, CrossSection, LiftDirection
+from fexro.core.facts import ColumnFacts, CrossSection, FramingMember, LiftDirection
 from fexro.core.findings import Finding, State, moment, number, state_of_ratio
+from fexro.core.provisions import Derivation
+from fexro.core.quantities import Dimension
 from fexro.core.second_order import AxisSecondOrder
 from fexro.core.section.layout import Section
 
@@ -20,8 +23,10 @@ __all__ = [
     "AXES",
     "REVERSED",
     "DemandRows",
+    "FramingSums",
     "SectionAbout",
     "direction_about",
+    "framing_sums",
     "larger_end",
     "own_image",
     "second_order_findings",
@@ -90,6 +95,65 @@ class SectionAbout:
 def direction_about(facts: ColumnFacts, axis: int) -> LiftDirection:
     """Return a lift in the direction in which it bends about x (0) or y (1)."""
     return (facts.about_x, facts.about_y)[axis]
+
+
+@dataclass(frozen=True)
+class FramingSums:
+    """Stiffness at an end of a lift, over lengths, N·mm.
+
+    Attributes:
+        values: of the columns, and of the beams that hold them.
+        names: symbols of both at this end, by those of the formula.
+    """
+
+    values: tuple[float, float]
+    names: dict[str, str]
+
+
+def framing_sums(
+    record: Derivation | None,
+    end: str,
+    columns: Sequence[FramingMember],
+    beams: Sequence[FramingMember],
+    stiffness: Callable[[FramingMember], tuple[float, float]],
+) -> FramingSums:
+    """Return the sums of stiffness over length of what meets at an end, and write them as a table.
+
+    Args:
+        record: a derivation to write into.
+        end: its name, and what else tells it.
+        columns: the lift itself and the one beyond.
+        beams: in the plane of bending.
+        stiffness: gives the modulus of a member and the share of its stiffness that counts.
+    """
+    sums, rows = [], []
+    for members in (columns, beams):
+        total = 0.0
+        for i, member in enumerate(members):
+            modulus, share = stiffness(member)
+            found = share * modulus * member.second_moment / member.length
+            name = member.kind if i or member.kind != "column" else "this lift"
+            rows.append((name, modulus, share, member.second_moment, member.length, found))
+            total += found
+        sums.append(total)
+    name_of_end = end.partition(",")[0]
+    names = {
+        "EI_ell_columns_sum": f"EI_ell_col_{name_of_end}_sum",
+        "EI_ell_beams_sum": f"EI_ell_beam_{name_of_end}_sum",
+    }
+    if record is not None:
+        columns_of_table = (
+            ("member", None),
+            ("E", Dimension.STRESS),
+            ("kappa", Dimension.RATIO),
+            ("I", Dimension.SECOND_MOMENT),
+            ("ell", Dimension.LENGTH),
+            ("EI_ell", Dimension.MOMENT),
+        )
+        record.table(f"Members at the {end}; EI_ℓ = κ E I / ℓ", columns_of_table, rows)
+        for symbol, value in zip(names.values(), sums, strict=True):
+            record.given(symbol, value, Dimension.MOMENT, "sum of EI_ℓ")
+    return FramingSums((sums[0], sums[1]), names)
 
 
 def larger_end(top: Any, bottom: Any) -> tuple[Any, Any]:
@@ -237,7 +301,8 @@ def _axis_finding(
     if axis.unstable.any():
         return _unstable_finding(facts, context, clause, symbols, number_of)
     if not axis.any_slender:
-        at = int(np.nanargmax(axis.slenderness - axis.limit))
+        beyond = np.nan_to_num(axis.slenderness - axis.limit, nan=-np.inf)
+        at = int(beyond.argmax())
         short_of = {
             "found": number(float(axis.slenderness[at])),
             "limit": number(float(axis.limit[at])),
@@ -248,7 +313,7 @@ def _axis_finding(
             clause,
             State.SATISFIED,
             np.nan,
-            "not slender: {found} ≤ {limit}",
+            "no compression" if np.isneginf(beyond[at]) else "not slender: {found} ≤ {limit}",
             "",
             short_of,
             derive=context.deriving(facts, at, number_of),

@@ -14,7 +14,7 @@ from fexro.core.codes import DesignCode
 from fexro.core.facts import ColumnFacts, StoreyFacts
 from fexro.core.findings import Finding, State
 from fexro.core.members.strengths import strength_of
-from fexro.core.provisions import Derivation
+from fexro.core.provisions import Derivation, join
 from fexro.core.second_order import SecondOrder
 from fexro.core.strength.governing import Governing
 from fexro.core.strength.surface import Strength
@@ -227,12 +227,14 @@ def explain_demand(prepared: PreparedLift, along: Utilisation, index: int) -> De
         index // len(prepared.demands.places),
         demand,
     )
+    strength = Derivation()
     lift.code.strength.explain(
-        record,
+        strength,
         lift.facts.cross_section,
         lift.strength,
         demand,
         point,
         capped=bool(along.capped[0]),
     )
+    join(record, strength)
     return record

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
+from typing import Any
 
 from fexro.core.findings import Finding, State
 from fexro.core.members.bending import SECOND_ORDER
@@ -10,7 +12,9 @@ from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import UnitSystem
 from fexro.core.rendering.tables import sentence
 
-__all__ = ["detail_of", "message_of", "remarks_of", "summary_of", "verdict_of"]
+__all__ = ["assumptions_of", "detail_of", "message_of", "remarks_of", "summary_of", "verdict_of"]
+
+NAMED = 3  # lifts that a sentence names
 
 
 def detail_of(finding: Finding, system: UnitSystem) -> str:
@@ -50,6 +54,24 @@ def _without(result: LiftResult) -> str:
     if not finding.name.startswith(SECOND_ORDER) or math.isnan(before):
         return ""
     return f"; without slenderness {before:.2f}"
+
+
+def assumptions_of(results: Mapping[Any, LiftResult], system: UnitSystem) -> list[str]:
+    """Return what was assumed, each once, with the lifts it was assumed of; for all lifts first."""
+    found: dict[str, list[str]] = {}
+    for key, result in results.items():
+        for finding in result.findings:
+            if finding.assumption:
+                found.setdefault(message_of(finding, system), []).append(str(key))
+    sentences = []
+    for message, keys in sorted(found.items(), key=lambda item: (-len(item[1]), item[0])):
+        if len(keys) == len(results):
+            who = "All lifts"
+        else:
+            more = f" and {len(keys) - NAMED} more" if len(keys) > NAMED else ""
+            who = ", ".join(keys[:NAMED]) + more
+        sentences.append(f"{who}: {message}")
+    return sentences
 
 
 def summary_of(result: LiftResult, system: UnitSystem) -> tuple[str, ...]:

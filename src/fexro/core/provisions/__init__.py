@@ -19,6 +19,7 @@ from fexro.core.provisions.derivation import (
     Term,
 )
 from fexro.core.provisions.equation import Equation, equation
+from fexro.core.provisions.joining import join
 from fexro.core.provisions.lookup import LookupTable
 from fexro.core.provisions.provision import Case, Provision, provision, select
 
@@ -38,6 +39,7 @@ __all__ = [
     "Table",
     "Term",
     "equation",
+    "join",
     "provision",
     "select",
 ]

@@ -12,6 +12,7 @@ from typing import Any, Generic, ParamSpec, TypeAlias, TypeVar
 
 from fexro.core.provisions.coefficient import Coefficient
 from fexro.core.provisions.derivation import Derivation, Formula, Term
+from fexro.core.provisions.joining import Renamed
 from fexro.core.provisions.syntax import statements_of, take_source
 from fexro.core.quantities import Dimension
 
@@ -106,8 +107,7 @@ class Provision(Generic[P, R]):
     def _renamed(self, expression: ast.expr) -> ast.expr:
         if not self.names:
             return expression
-        renamed: ast.expr = _Renamed(self.names).visit(copy.deepcopy(expression))
-        return renamed
+        return Renamed(self.names).of(expression)
 
 
 def provision(clause: str, symbol: str) -> Callable[[Callable[P, R]], Provision[P, R]]:
@@ -242,14 +242,3 @@ def _negated(condition: ast.expr) -> ast.expr:
     assert isinstance(condition, ast.Compare)
     (operator,) = condition.ops
     return ast.Compare(condition.left, [_OPPOSITE[type(operator)]()], condition.comparators)
-
-
-class _Renamed(ast.NodeTransformer):
-    """Puts other names into an expression."""
-
-    def __init__(self, names: Mapping[str, str]) -> None:
-        self.names = names
-
-    def visit_Name(self, node: ast.Name) -> ast.Name:
-        """Rename one name."""
-        return ast.Name(self.names.get(node.id, node.id), node.ctx)

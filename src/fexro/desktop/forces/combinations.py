@@ -14,17 +14,19 @@ from fexro.core.errors import InputError
 from fexro.core.loads.cases import Use
 from fexro.core.loads.critical import outside
 from fexro.desktop.document import Document
-from fexro.desktop.forces.cells import EditingModel, aligned
+from fexro.desktop.forces.cells import CHOICES, EditingModel, aligned
 from fexro.project.cases import Combination
 from fexro.project.edits.combinations import (
     add_combination,
     change_combination,
     remove_combinations,
+    set_sway_part,
 )
 
 __all__ = ["CombinationsModel", "Governing", "outside_of"]
 
-USES: tuple[Use, ...] = get_args(Use)
+USES: tuple[Use, ...] = tuple(use for use in get_args(Use) if use != "sway part")
+SWAY = ("x", "y")
 USE_TITLES = {
     "strength": "Strength",
     "earthquake": "Quake",
@@ -33,6 +35,7 @@ USE_TITLES = {
 }
 NUMBERS = ("factor", "governs", "outside")
 TIPS = {
+    "sway": "A combination given factored whose forces are added as what comes with sway",
     "governs": "How many lifts it governs",
     "outside": "In how many lifts it lies on the convex outside of all demands; elsewhere it cannot"
     " govern where strength is convex. All are checked.",
@@ -47,6 +50,7 @@ class CombinationsModel(EditingModel):
     def __init__(self, document: Document) -> None:
         self._combinations: tuple[Combination, ...] = ()
         self._cases: list[str] = []
+        self._sway: tuple[str, ...] = ()
         self._governs: Counter[str] = Counter()
         self._outside: Counter[str] | None = None
         super().__init__(document)
@@ -56,6 +60,9 @@ class CombinationsModel(EditingModel):
         project = self.document.project
         self._combinations = () if project is None else project.combinations
         self._cases = [] if project is None else [case.name for case in project.cases]
+        # Sets of forces that come with sway stand beside forces that are given factored.
+        given = any(not c.factors for c in self._combinations)
+        self._sway = SWAY if given else ()
         self._governs = governing(self.document)
 
     def recount(self) -> None:
@@ -80,7 +87,7 @@ class CombinationsModel(EditingModel):
         """Number of columns: names, cases, uses, and how many lifts are governed."""
         if parent and parent.isValid():
             return 0
-        return len(HEADS) + len(self._cases) + len(USES) + 3
+        return len(HEADS) + len(self._cases) + len(self._sway) + len(USES) + 3
 
     def _part(self, column: int) -> tuple[str, Any]:
         """Return which part of the table a column is in, and what it is of there."""
@@ -90,6 +97,9 @@ class CombinationsModel(EditingModel):
         if column < len(self._cases):
             return "factor", self._cases[column]
         column -= len(self._cases)
+        if column < len(self._sway):
+            return "sway", self._sway[column]
+        column -= len(self._sway)
         if column < len(USES):
             return "use", USES[column]
         return ("governs", "made", "outside")[column - len(USES)], None
@@ -110,6 +120,7 @@ class CombinationsModel(EditingModel):
         titles = {"head": lambda: HEADS[what], "use": lambda: USE_TITLES[what]}
         rest = {
             "factor": what,
+            "sway": f"Sway {what}",
             "governs": "Governs",
             "made": "Made by",
             "outside": "Outside",
@@ -128,11 +139,18 @@ class CombinationsModel(EditingModel):
             return aligned(part in NUMBERS)
         if role == Qt.ItemDataRole.CheckStateRole and part == "use":
             return Qt.CheckState.Checked if what in combination.uses else Qt.CheckState.Unchecked
+        if role == CHOICES and part == "sway" and not combination.factors:
+            given = [c.name for c in self._combinations if not c.factors and c is not combination]
+            return ["", *given]
         if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             return None
         if part == "head":
             return (combination.name, combination.expression)[what]
+        if part == "sway":
+            return getattr(combination, f"sway_{what}") or ""
         if part == "made":
+            if "sway part" in combination.uses:
+                return "part of another"
             return combination.equation or ("people" if combination.factors else "given factored")
         if part == "factor":
             factor = combination.factors.get(what, 0.0)
@@ -149,9 +167,11 @@ class CombinationsModel(EditingModel):
         if not index.isValid():
             return flags
         part, _ = self._part(index.column())
+        if part == "sway" and self._combinations[index.row()].factors:
+            return flags
         if part == "use":
             return flags | Qt.ItemFlag.ItemIsUserCheckable
-        editable = part in ("factor", "head")
+        editable = part in ("factor", "head", "sway")
         return flags | Qt.ItemFlag.ItemIsEditable if editable else flags
 
     def setData(self, index: QModelIndex, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
@@ -172,6 +192,14 @@ class CombinationsModel(EditingModel):
                 self.refused.emit(str(error))
                 return False
             changes = {"factors": factors}
+        elif part == "sway":
+            chosen = str(value) or None
+            if chosen == (getattr(combination, f"sway_{what}") or None):
+                return False
+            return self.edit(
+                f"Sway {what} of {combination.name}",
+                lambda project: set_sway_part(project, combination.name, what, chosen),
+            )
         elif part == "head" and str(value) != self.data(index):
             changes = {("new_name", "text")[what]: str(value)}
         else:

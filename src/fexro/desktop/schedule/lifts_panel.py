@@ -90,6 +90,7 @@ class LiftsPanel(QFrame):
         self.setObjectName("side")
         self._document = document
         self._keys: tuple[LiftKey, ...] = ()
+        self._groups: list[Group] = []
         self._changes: dict[str, object] = {}
         self._work: Background[Effect] = Background(self._show_effect, self)
         self.headline, self.effect = Label(), Label()
@@ -130,11 +131,18 @@ class LiftsPanel(QFrame):
         self._keys = tuple(keys)
         self._refresh(project)
 
+    def tell_governing(self) -> None:
+        """Say anew which lift governs a group: results have come."""
+        if self._groups:
+            told = "".join(f" {self._governing(group)}" for group in self._groups[:3])
+            self.headline.setText(f"{len(self._keys)} lifts are selected.{told}")
+
     def _refresh(self, project: Project) -> None:
         lifts = [project.by_key[key] for key in self._keys]
         groups = [g for g in project.groups if set(self._keys) & set(g.members)]
         told = "".join(f" {self._governing(group)}" for group in groups[:3])
         self.headline.setText(f"{len(lifts)} lifts are selected.{told}")
+        self._groups = groups
         self.form.show_text("group", groups[0].name if len(groups) == 1 else "")
         field = self.form.fields["group"]
         field.setPlaceholderText(VARIOUS if groups else "none; a name makes one")

@@ -57,21 +57,19 @@ class OwnValuesForm(Form):
         for axis in ("x", "y"):
             before, given = getattr(inherited, axis), getattr(own, axis)
             for name, choices in direction_words(project).items():
-                was = getattr(before, name)
-                offered = [(INHERIT, f"inherited: {choices[was]}"), *choices.items()]
-                now = was if given is None else getattr(given, name)
-                self.show_choice(f"{name} {axis}", offered, INHERIT if now == was else now)
+                offered = [(INHERIT, f"inherited: {choices[getattr(before, name)]}")]
+                offered += choices.items()
+                now = None if given is None else getattr(given, name)
+                self.show_choice(f"{name} {axis}", offered, now or INHERIT)
 
     def _choose(self, name: str, label: str, grade: str) -> None:
         self._set(name, grade or None, label)
 
     def _assume(self, axis: str, name: str, label: str, key: str) -> None:
-        """Assume something else of a direction; what is as inherited in all is inherited."""
-        assert self._inherited is not None
-        inherited = getattr(self._inherited, axis)
-        direction = getattr(self._own, axis) or inherited
-        changed = direction.model_copy(update={name: key or getattr(inherited, name)})
-        self._set(axis, None if changed == inherited else changed, label)
+        """Assume something else of a direction, or what is inherited."""
+        changed = self._own.with_direction(axis, name, key or None)
+        if changed != self._own:
+            self._change(changed, label)
 
     def _measure(self, name: str, caption: str, text: str) -> None:
         if not text.strip():

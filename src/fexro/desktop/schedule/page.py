@@ -81,6 +81,7 @@ class SchedulePage(QWidget):
         self.view.picked.connect(self.show_selected)
         document.opened.connect(self.show_selected)
         document.edited.connect(lambda _: self.show_selected())
+        document.checked.connect(lambda _: self.lifts.tell_governing())
 
     def seek(self) -> None:
         """Open the row of what is sought, or close it and show all."""

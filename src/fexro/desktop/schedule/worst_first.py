@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 
 from fexro.core.findings import State, state_of_ratio
 from fexro.core.members.lift import LiftResult
-from fexro.core.members.verdict import message_of, summary_of, verdict_of
+from fexro.core.members.verdict import assumptions_of, summary_of, verdict_of
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.text import Label, tip_text
@@ -235,10 +235,8 @@ class WorstFirst(QFrame):
         parts.append(f"{len(project.combinations)} combinations")
         self.counts.setText(" · ".join(parts))
         system = project.basis.system
-        assumed = {
-            message_of(f, system) for r in results.values() for f in r.findings if f.assumption
-        }
-        self.assumption.setText("\n".join(f"◇ All lifts: {text}" for text in sorted(assumed)))
+        assumed = assumptions_of(results, system)
+        self.assumption.setText("\n".join(f"◇ {text}" for text in assumed))
         self.assumption.setVisible(bool(assumed))
         self._model.refresh()
         self._spread.update()

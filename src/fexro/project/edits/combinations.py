@@ -24,6 +24,7 @@ __all__ = [
     "exempt_member",
     "make_combinations",
     "remove_combinations",
+    "set_sway_part",
 ]
 
 
@@ -116,7 +117,13 @@ def change_combination(
         def call(column: str) -> str:
             return changed.name if column == name else column
 
+        def renamed(one: Combination) -> Combination:
+            parts = {f"sway_{axis}": getattr(one, f"sway_{axis}") for axis in ("x", "y")}
+            others = {field: call(part) for field, part in parts.items() if part is not None}
+            return one.model_copy(update=others) if others else one
+
         project = project.changed(
+            combinations=tuple(map(renamed, project.combinations)),
             factored_forces=project.factored_forces.with_columns(call),
             former_factored_forces=project.former_factored_forces.with_columns(call),
         )
@@ -126,12 +133,49 @@ def change_combination(
 def remove_combinations(project: Project, names: Collection[str]) -> Project:
     """Return the project without some combinations, and without forces given for them."""
     gone = set(names)
+    kept = []
+    for one in project.combinations:
+        parts = [f"sway_{axis}" for axis in ("x", "y")]
+        lost = {part: None for part in parts if getattr(one, part) in gone}
+        if one.name not in gone:
+            kept.append(one.model_copy(update=lost) if lost else one)
     return project.changed(
-        combinations=tuple(c for c in project.combinations if c.name not in gone),
+        combinations=tuple(kept),
         factored_forces=project.factored_forces.with_columns(
             lambda column: None if column in gone else column
         ),
     )
+
+
+def set_sway_part(project: Project, name: str, axis: str, part: str | None) -> Project:
+    """Return the project with forces given factored added to a combination as what sways it.
+
+    Args:
+        project: the project.
+        name: of the combination, whose own forces are given factored too.
+        axis: direction of the sway, `x` or `y`.
+        part: combination that holds the forces; it is not checked by itself any more.
+
+    Raises:
+        InputError: if one of both is made of load cases.
+    """
+    present = _named(project, name)
+    field = f"sway_{axis}"
+    former = getattr(present, field)
+    combinations = []
+    for one in project.combinations:
+        if one is present:
+            one = one.model_copy(update={field: part})
+        elif part is not None and one.name == part:
+            one = one.model_copy(update={"uses": ("sway part",)})
+        combinations.append(one)
+    used = {getattr(c, f"sway_{a}") for c in combinations for a in ("x", "y")}
+    if former is not None and former not in used:
+        combinations = [
+            c.model_copy(update={"uses": ("strength",)}) if c.name == former else c
+            for c in combinations
+        ]
+    return verified(project.changed(combinations=tuple(combinations)))
 
 
 def make_combinations(project: Project, rules: CombinationRules) -> Project:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import cached_property, lru_cache, partial
 from typing import Any
 
 import numpy as np
@@ -14,16 +14,28 @@ from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.materials import concrete_modulus, modulus_by_density
 from fexro.core.codes.aci318_19.strength import squash_yield, strength_at_zero_eccentricity
 from fexro.core.codes.options import choice, number
-from fexro.core.codes.slenderness import SectionAbout, larger_end, sign_of, words
+from fexro.core.codes.slenderness import (
+    AXES,
+    SectionAbout,
+    framing_sums,
+    larger_end,
+    sign_of,
+    words,
+)
 from fexro.core.facts import CrossSection, End, FramingMember, LiftDirection, StoreyFacts
 from fexro.core.materials import Concrete
-from fexro.core.provisions import Derivation
+from fexro.core.provisions import Derivation, join
 from fexro.core.quantities import Dimension
 from fexro.core.second_order import AxisMoments, AxisSecondOrder
 
-__all__ = ["AxisACI", "OptionsACI", "StoreySway", "column_stiffness"]
+__all__ = ["AxisACI", "OptionsACI", "StoreySway", "member_stiffness"]
 
 CRACKED = {"column": 0.70, "beam": 0.35, "slab": 0.25}  # Table 6.6.3.1.1(a)
+ENDS = frozenset(
+    f"{symbol}{end}{more}"
+    for end in ("top", "bottom")
+    for symbol, more in (("psi_", ""), ("EI_ell_col_", "_sum"), ("EI_ell_beam_", "_sum"))
+)
 LONGEST = 1e6  # effective length factor up to which the chart is solved
 
 
@@ -51,16 +63,10 @@ class OptionsACI:
     beta_ds: float = number("βds, sustained storey shear", 0.0, 0.0, 1.0)
 
 
-def column_stiffness(
-    record: Derivation | None, edition: Edition, member: FramingMember, own: Concrete
-) -> float:
-    """Return the stiffness of a member framing in over its length, N·mm."""
-    concrete = own if member.kind == "column" and member.concrete == own else member.concrete
-    E_c = modulus(record, edition, concrete)
-    kappa = CRACKED[member.kind] if member.cracked is None else member.cracked
-    return float(rules.cracked_stiffness.into(record, kappa, E_c, member.second_moment)) / (
-        member.length
-    )
+def member_stiffness(edition: Edition, member: FramingMember) -> tuple[float, float]:
+    """Return the modulus of a member framing in, MPa, and the share of its stiffness that stays."""
+    share = CRACKED[member.kind] if member.cracked is None else member.cracked
+    return modulus(None, edition, member.concrete), share
 
 
 def modulus(record: Derivation | None, edition: Edition, concrete: Concrete) -> float:
@@ -202,16 +208,11 @@ class AxisACI:
             self.section.second_moment, self.direction.storey, self.cross.concrete, "column"
         )
         columns = [own] if end.column is None else [own, end.column]
-        if record is not None:
-            record.note(f"At the {name}: {len(columns)} columns, {len(end.beams)} beams.")
-        sums = [
-            sum(
-                column_stiffness(record, self.edition, member, self.cross.concrete)
-                for member in members
-            )
-            for members in (columns, end.beams)
-        ]
-        return float(psi.into(record, *sums))
+        stiffness = partial(member_stiffness, self.edition)
+        sums = framing_sums(
+            record, f"{name}, bending about {AXES[self.axis]}", columns, end.beams, stiffness
+        )
+        return float(psi.named(**sums.names, psi=f"psi_{name}").into(record, *sums.values))
 
     @cached_property
     def factors(self) -> tuple[float, float]:
@@ -234,9 +235,12 @@ class AxisACI:
             return 1.0
         if record is None:
             return chart_factor(*psi, sway=sway)
-        self.end_ratio(record, "top")
-        self.end_ratio(record, "bottom")
-        return _chart(record, *psi, sway=sway)
+        part = Derivation()
+        self.end_ratio(part, "top")
+        self.end_ratio(part, "bottom")
+        found = _chart(part, *psi, sway=sway)
+        join(record, part)
+        return found
 
     def stiffness(
         self, record: Derivation | None, beta_d: Any, axial: Any, first: Any
@@ -381,9 +385,12 @@ class AxisACI:
         r = self.radius(record)
         factors = self.factors
         k = factors[0] if braced else factors[1]
+        called = "k" if braced else "k_s"
         if record is not None:
-            self.factor(record, sway=not braced)
-        slenderness = rules.slenderness_ratio.into(record, k, direction.length, r)
+            part = Derivation()
+            self.factor(part, sway=not braced)
+            join(record, part, "" if braced else "s", ENDS)
+        slenderness = rules.slenderness_ratio.named(k=called).into(record, k, direction.length, r)
         first_larger, first_smaller = larger_end(moments.top, moments.bottom)
         first_ratio = self._ratio(None, first_smaller, first_larger, moments)
         if braced:
@@ -408,8 +415,7 @@ class AxisACI:
         first = self.first(moments)
         stiffness, variable = self.stiffness(grows, beta_dns, axial, first)
         if grows is not None and not braced:
-            record_k = self.factor(grows, sway=False)
-            assert record_k == factors[0]
+            self.factor(grows, sway=False)
         P_c = rules.critical_load.into(grows, stiffness, factors[0], direction.length)
         values: dict[str, Any] = {
             "r": r,
@@ -440,7 +446,9 @@ class AxisACI:
             growth, lost = found["delta_s"], np.isnan(found["delta_s"])
         add = record if record is not None and not braced and bool(np.all(slender)) else None
         ends = [
-            rules.sway_end_moment.named(M=f"M_{name}").into(add, whole - sway, growth, sway)
+            rules.sway_end_moment.named(M=f"M_{name}", M_ns=f"M_ns_{name}", M_s=f"M_s_{name}").into(
+                add, whole - sway, growth, sway
+            )
             for name, whole, sway in (
                 ("top", moments.top, moments.sway_top),
                 ("bottom", moments.bottom, moments.sway_bottom),
@@ -469,7 +477,7 @@ class AxisACI:
         with np.errstate(divide="ignore", invalid="ignore"):
             delta = rules.nonsway_magnifier.into(grows, C_m, axial, P_c)
             on_least = grows if grows is not None and bool(governs) else None
-            delta_least = rules.nonsway_magnifier.named(delta="delta_min").into(
+            delta_least = rules.nonsway_magnifier.named(delta="delta_min", C_m="C_m_min").into(
                 on_least, C_m_least, axial, P_c
             )
         steady = growing & ~unstable
@@ -477,7 +485,9 @@ class AxisACI:
         M_c = rules.second_order_moment.into(grows, delta, size)
         M_c_least = np.where(
             governs & ~unstable,
-            rules.second_order_moment.into(on_least, delta_least, least),
+            rules.second_order_moment.named(M_c="M_c_min", delta="delta_min", M_2="M_2,min").into(
+                on_least, delta_least, least
+            ),
             np.nan,
         )
         reference = np.maximum(np.abs(first), np.where(growing, least, 0.0))
@@ -542,11 +552,11 @@ class AxisACI:
         """Return M1/M2 by the code's sign; -1 without end moments and with load between them."""
         if moments.transverse:
             if record is not None:
-                record.given("M_1_M_2", -1.0, Dimension.RATIO, "load acts between the ends")
+                record.given("m_12", -1.0, Dimension.RATIO, "load acts between the ends")
             return np.full(np.shape(larger), -1.0)[()]
         with np.errstate(divide="ignore", invalid="ignore"):
             if record is not None and float(larger) == 0:
-                record.given("M_1_M_2", -1.0, Dimension.RATIO, "no end moments")
+                record.given("m_12", -1.0, Dimension.RATIO, "no end moments")
                 record = None
             found = rules.moment_ratio.into(record, smaller, larger)
         return np.where(np.asarray(larger) == 0, -1.0, found)

@@ -57,12 +57,12 @@ LEAST_PSI, LARGEST_PSI = 1e-9, 1e9
 
 
 @provision("6.2.5.1", symbol="L")
-def nonsway_limit(M_1_M_2: Ratio) -> Ratio:
+def nonsway_limit(m_12: Ratio) -> Ratio:
     """Slenderness up to which it may be neglected in columns braced against sway."""
-    return minimum(34 + 12 * M_1_M_2, 40)
+    return minimum(34 + 12 * m_12, 40)
 
 
-@provision("6.2.5.1", symbol="M_1_M_2")
+@provision("6.2.5.1", symbol="m_12")
 def moment_ratio(M_1: Moment, M_2: Moment) -> Ratio:
     """Ratio of the end moments by the code's sign: negative in single curvature."""
     return -M_1 / M_2
@@ -120,20 +120,22 @@ def end_ratio(EI_ell_columns_sum: Moment, EI_ell_beams_sum: Moment) -> Ratio:
 
 
 @equation("R6.2.5.1", symbol="k")
-def nonsway_chart(k: Ratio, psi_A: Ratio, psi_B: Ratio) -> Ratio:
+def nonsway_chart(k: Ratio, psi_top: Ratio, psi_bottom: Ratio) -> Ratio:
     """Vanishes for the effective length factor of a column held against sway."""
     return (
-        psi_A * psi_B / 4 * (pi / k) ** 2
-        + (psi_A + psi_B) / 2 * (1 - pi / k / tan(pi / k))
+        psi_top * psi_bottom / 4 * (pi / k) ** 2
+        + (psi_top + psi_bottom) / 2 * (1 - pi / k / tan(pi / k))
         + 2 * tan(pi / (2 * k)) / (pi / k)
         - 1
     )
 
 
 @equation("R6.2.5.1", symbol="k")
-def sway_chart(k: Ratio, psi_A: Ratio, psi_B: Ratio) -> Ratio:
+def sway_chart(k: Ratio, psi_top: Ratio, psi_bottom: Ratio) -> Ratio:
     """Vanishes for the effective length factor of a column that sways."""
-    return (psi_A * psi_B * (pi / k) ** 2 - 36) / (6 * (psi_A + psi_B)) - pi / k / tan(pi / k)
+    return (psi_top * psi_bottom * (pi / k) ** 2 - 36) / (
+        6 * (psi_top + psi_bottom)
+    ) - pi / k / tan(pi / k)
 
 
 @provision("6.6.4.4.4(a)", symbol="EI_eff")
@@ -175,9 +177,9 @@ def nonsway_magnifier(C_m: Ratio, P_u: Force, P_c: Force) -> Ratio:
 
 
 @provision("6.6.4.5.3", symbol="C_m")
-def equivalent_moment_factor(M_1_M_2: Ratio) -> Ratio:
+def equivalent_moment_factor(m_12: Ratio) -> Ratio:
     """Even moment that stands for the end moments, over the larger, without load between them."""
-    return 0.6 - 0.4 * M_1_M_2
+    return 0.6 - 0.4 * m_12
 
 
 @provision("6.6.4.5.4", symbol="M_2,min")

@@ -29,7 +29,7 @@ from fexro.core.codes.slenderness import (
 )
 from fexro.core.facts import ColumnFacts, StoreyFacts
 from fexro.core.findings import Finding, State, force, state_of_ratio
-from fexro.core.provisions import Derivation
+from fexro.core.provisions import Derivation, join
 from fexro.core.quantities import Dimension
 from fexro.core.second_order import (
     AxisSecondOrder,
@@ -42,6 +42,7 @@ from fexro.core.second_order import (
 
 __all__ = ["StabilityACI", "slenderness"]
 
+SHARED = frozenset({"E_c", "f_y_o", "P_o", "A_g"})  # symbols that are of the whole lift
 COLUMNS = (
     Column("slenderness", "kℓu/r", "slenderness", Dimension.RATIO),
     Column("limit", "limit", "up to which it may be neglected", Dimension.RATIO),
@@ -70,7 +71,7 @@ class StabilityACI:
 
     @property
     def couples_storey(self) -> bool:
-        """Whether demands depend on the storey: by its sway."""
+        """Whether what the others of the storey are counts: their critical loads do."""
         return True
 
     def critical(self, facts: ColumnFacts, actions: Actions) -> FloatArray:
@@ -121,8 +122,10 @@ class StabilityACI:
     ) -> None:
         """Write how a demand came from the analysed forces."""
         self.explain_axes(record, facts, storey, actions, combination)
-        record.note(f"Demand: {demand.place}.")
-        write_demand(record, ("P_u", "M_ux", "M_uy"), demand.values)
+        part = Derivation()
+        part.note(f"Demand: {demand.place}.")
+        write_demand(part, ("P_u", "M_ux", "M_uy"), demand.values)
+        join(record, part)
 
     def explain_axes(
         self,
@@ -140,21 +143,22 @@ class StabilityACI:
             sway = axis.storey(storey, actions.combinations)
             moments = axis_moments(actions, axis.axis, axis.direction.plan)
             moments, _, missing = self._sway_part(axis, sway, moments, actions)
-            one = moments.at(combination)
+            one, part = moments.at(combination), Derivation()
             word = "held against sway" if sway.braced else "takes part in sway"
             record.note(f"Bending about {AXES[axis.axis]}: {word} ({sway.reason}).")
             if missing := missing or _missing(axis, sway):
                 record.note(missing)
                 continue
-            record.given("P_u", one.axial, Dimension.FORCE, "largest along the lift")
-            record.given("M_top", one.top, Dimension.MOMENT, "first order, top")
-            record.given("M_bottom", one.bottom, Dimension.MOMENT, "first order, bottom")
+            part.given("P_u", one.axial, Dimension.FORCE, "largest along the lift")
+            part.given("M_f_top", one.top, Dimension.MOMENT, "first order, top")
+            part.given("M_f_bottom", one.bottom, Dimension.MOMENT, "first order, bottom")
             if one.transverse:
-                record.given("M_span", one.span, Dimension.MOMENT, "largest between the ends")
-            beta = self._explain_beta(record, facts, actions, combination, axis.axis, one.axial)
+                part.given("M_f_span", one.span, Dimension.MOMENT, "largest between the ends")
+            beta = self._explain_beta(part, facts, actions, combination, axis.axis, one.axial)
             sums = None if sway.braced else _sums(storey, actions.combinations, axis)
             at = None if sums is None else (sums[0][combination], sums[1][combination])
-            axis.second_order(record, one, beta, sway.at(combination), at)
+            axis.second_order(part, one, beta, sway.at(combination), at)
+            join(record, part, AXES[axis.axis], SHARED)
 
     def storey_direction(self, storey: StoreyFacts, plan: int, walls: bool) -> StoreyDirection:
         """Return what a storey is in a direction of the plan (6.6.4.3)."""

@@ -24,7 +24,7 @@ ROOT_METRE = Coefficient(1.0, Unit("√m", 1e3**0.5, 3), Dimension.LENGTH**0.5)
 @provision("5.2(5)", symbol="alpha_h")
 def height_factor(l: Length) -> Ratio:  # noqa: E741
     """Reduction of the inclination with the length."""
-    return clip(2 * ROOT_METRE / sqrt(l), 2 / 3, 1)
+    return clip(2 * (ROOT_METRE / sqrt(l)), 2 / 3, 1)
 
 
 @provision("5.2(5)", symbol="alpha_m")

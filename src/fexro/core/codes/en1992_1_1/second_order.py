@@ -21,7 +21,14 @@ from fexro.core.codes.en1992_1_1.materials import (
 )
 from fexro.core.codes.en1992_1_1.strength import least_eccentricity, least_moment
 from fexro.core.codes.options import choice, flag, number
-from fexro.core.codes.slenderness import AXES, SectionAbout, larger_end, sign_of, words
+from fexro.core.codes.slenderness import (
+    AXES,
+    SectionAbout,
+    framing_sums,
+    larger_end,
+    sign_of,
+    words,
+)
 from fexro.core.facts import Bracing, CrossSection, End, FramingMember, LiftDirection, StoreyFacts
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
@@ -77,6 +84,20 @@ class OptionsEN:
     cement: str = choice("Cement class", "N", "S", "R")
     neglect_small_creep: bool = flag("Small creep is neglected, 5.8.4(4)", default=False)
     lasting: float = number("M0Eqp/M0Ed where not known", 1.0, 0.0, 1.0)
+
+
+def member_stiffness(member: FramingMember) -> tuple[float, float]:
+    """Return the modulus of a member framing in, MPa, and the share that counts.
+
+    A beam restrains an end by 4 EI/l, or 3 EI/l where its far end is pinned, half of it where it is
+    cracked; a column counts once.
+    """
+    modulus = float(concrete_modulus(member.concrete.strength))
+    if member.kind == "column":
+        return modulus, 1.0
+    return modulus, RESTRAINT[member.far_end] * 2 * (
+        0.5 if member.cracked is None else member.cracked
+    )
 
 
 @dataclass(frozen=True, eq=False)
@@ -200,24 +221,12 @@ class AxisEN:
             self.section.second_moment, self.direction.storey, self.cross.concrete, "column"
         )
         columns = [own] if end.column is None else [own, end.column]
-        if record is not None:
-            record.note(f"At the {name}: columns {len(columns)}, beams {len(end.beams)}.")
-        stiff = sum(self._stiffness(record, member) for member in columns)
-        held = sum(
-            RESTRAINT[member.far_end] * self._stiffness(record, member) for member in end.beams
+        sums = framing_sums(
+            record, f"{name}, bending about {AXES[self.axis]}", columns, end.beams, member_stiffness
         )
-        return float(rules.end_factor.named(k=f"k_{name}").into(record, stiff, held))
-
-    def _stiffness(self, record: Derivation | None, member: FramingMember) -> float:
-        """Return EI/l of a member framing in, N·mm; cracking of beams is in their factor."""
-        modulus = concrete_modulus.into(record, member.concrete.strength)
-        share = 1.0 if member.cracked is None else 2 * member.cracked
-        found = float(modulus) * share * member.second_moment / member.length
-        if record is not None:
-            record.given(
-                "EI_l", found, Dimension.MOMENT, f"{member.kind}, {member.far_end} at its far end"
-            )
-        return found
+        names = {"EI_l_columns_sum": sums.names["EI_ell_columns_sum"]}
+        names["restraint_sum"] = sums.names["EI_ell_beams_sum"]
+        return float(rules.end_factor.named(**names, k=f"k_{name}").into(record, *sums.values))
 
     def length(self, record: Derivation | None, *, sway: bool) -> float:
         """Return the effective length (5.8.3.2); not a number where it is not known."""
@@ -459,7 +468,8 @@ class AxisEN:
         values["M0e"] = pairs[0].M0Ed
         values["M2"] = pairs[0].M2
         # What lies on the other side of the section, for one that is not its own image.
-        values["M_other"] = np.fmax(N_e0, M_i + second[0] - np.abs(M0_without[0]))
+        least = np.where(np.abs(larger) < N_e0, N_e0, 0.0)
+        values["M_other"] = np.fmax(least, M_i + second[0] - np.abs(M0_without[0]))
         said = {"design_governs": words(least_governs, "N e0", pairs[0].governs)}
         if record is not None and not bool(unstable):
             self._write_design(record, pairs[0], float(N_e0), float(design), ends_differ)

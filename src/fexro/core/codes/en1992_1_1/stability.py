@@ -35,7 +35,7 @@ from fexro.core.codes.slenderness import (
 )
 from fexro.core.facts import ColumnFacts, StoreyFacts
 from fexro.core.findings import Finding
-from fexro.core.provisions import Derivation
+from fexro.core.provisions import Derivation, join
 from fexro.core.quantities import Dimension
 from fexro.core.second_order import (
     AxisMoments,
@@ -49,6 +49,12 @@ from fexro.core.second_order import (
 
 __all__ = ["StabilityEN", "separate_checks", "slenderness"]
 
+SHARED = frozenset(
+    {
+        *("f_cd", "f_yd", "E_cm", "E_cd", "A_c", "phi_inf", "phi", "f_cm", "h_0", "phi_RH"),
+        *("beta_fcm", "t_0_adj", "beta_t0", "alpha_1", "alpha_2", "dry", "alpha"),
+    }
+)  # symbols that are of the whole lift
 COLUMNS = (
     Column("slenderness", "λ", "slenderness", Dimension.RATIO),
     Column("limit", "λlim", "up to which it may be neglected", Dimension.RATIO),
@@ -80,8 +86,8 @@ class StabilityEN:
 
     @property
     def couples_storey(self) -> bool:
-        """Whether demands depend on the storey: by its drift."""
-        return True
+        """Whether what the others of the storey are counts: only what they carry does."""
+        return False
 
     def critical(self, facts: ColumnFacts, actions: Actions) -> FloatArray:
         """Return nothing that counts: sway is judged by drift or a critical factor."""
@@ -118,8 +124,10 @@ class StabilityEN:
     ) -> None:
         """Write how a demand came from the analysed forces."""
         self.explain_axes(record, facts, storey, actions, combination)
-        record.note(f"Demand: {demand.place}.")
-        write_demand(record, ("N_Ed", "M_Edx", "M_Edy"), demand.values)
+        part = Derivation()
+        part.note(f"Demand: {demand.place}.")
+        write_demand(part, ("N_Ed", "M_Edx", "M_Edy"), demand.values)
+        join(record, part)
 
     def explain_axes(
         self,
@@ -136,22 +144,23 @@ class StabilityEN:
                 continue
             sway = axis.storey(storey, actions.combinations)
             moments, _, missing = self._moments(axis, sway, actions)
-            one = moments.at(combination)
+            one, part = moments.at(combination), Derivation()
             word = "held against sway" if sway.braced else "takes part in sway"
             record.note(f"Bending about {AXES[axis.axis]}: {word} ({sway.reason}).")
             if missing := missing or self._missing(axis, sway):
                 record.note(missing)
                 continue
-            record.given("N_Ed", one.axial, Dimension.FORCE, "largest along the lift")
-            record.given("M_top", one.top, Dimension.MOMENT, "first order, top")
-            record.given("M_bottom", one.bottom, Dimension.MOMENT, "first order, bottom")
+            part.given("N_Ed", one.axial, Dimension.FORCE, "largest along the lift")
+            part.given("M_f_top", one.top, Dimension.MOMENT, "first order, top")
+            part.given("M_f_bottom", one.bottom, Dimension.MOMENT, "first order, bottom")
             if one.transverse:
-                record.given("M_span", one.span, Dimension.MOMENT, "largest between the ends")
+                part.given("M_f_span", one.span, Dimension.MOMENT, "largest between the ends")
             lasting = self._lasting(facts, actions, axis)
             if not callable(lasting):
                 source = "given" if axis.direction.lasting is not None else "assumed"
-                record.given("share", lasting, Dimension.RATIO, f"M0Eqp / M0Ed, {source}")
-            axis.second_order(record, one, lasting, sway.at(combination))
+                part.given("share", lasting, Dimension.RATIO, f"M0Eqp / M0Ed, {source}")
+            axis.second_order(part, one, lasting, sway.at(combination))
+            join(record, part, AXES[axis.axis], SHARED)
 
     def storey_direction(self, storey: StoreyFacts, plan: int, walls: bool) -> StoreyDirection:
         """Return what a storey is in a direction of the plan (5.8.2(6), 5.8.3.3, H.1)."""
