@@ -24,6 +24,7 @@ PICTURES = (
     ("surface", "surface"),
     ("stresses", "stresses"),
     ("along", "along the lift"),
+    ("elevation", "elevation"),
 )
 
 

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from fexro.core.actions import COMPONENTS
 from fexro.core.arrays import FloatArray
 from fexro.core.quantities import Dimension, UnitSystem, format_length, format_number, unit_of
-from fexro.desktop.bench.pictures.picture import Control
+from fexro.desktop.bench.pictures.drawn import DrawnPicture
 from fexro.desktop.bench.pictures.shown import Shown
 from fexro.desktop.theme import Theme, current_theme, font
 from fexro.exchange.curves import Table
@@ -22,33 +21,17 @@ COLUMNS = [COMPONENTS.index(name) for name in DRAWN]
 TOP, BOTTOM, SIDE, GAP = 44.0, 30.0, 46.0, 18.0  # px around the diagrams and between them
 
 
-class AlongView(QWidget):
+class AlongView(DrawnPicture):
     """Five diagrams over the height of a lift, of one combination with the envelope of all."""
 
     name = "Along"
-    controls: frozenset[Control] = frozenset()
-    sharpness = 2.0
-    picked = pyqtSignal(int)
-    read = pyqtSignal(str)
-    turned = pyqtSignal(float)
-    chosen = pyqtSignal(str)
 
     def __init__(self) -> None:
-        super().__init__()
-        self.setAccessibleName("Forces along the lift")
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(240, 180)
-        self.setMouseTracking(True)
+        super().__init__("Forces along the lift", TOP, BOTTOM)
         self._places: FloatArray = np.zeros(0)
         self._all: FloatArray = np.zeros((0, 0, 5))
         self._row: int | None = None
         self._height, self._system = 0.0, UnitSystem.SI
-        self._pointer: float | None = None
-
-    @property
-    def widget(self) -> QWidget:
-        """The widget that it is."""
-        return self
 
     def show_shown(self, shown: Shown, *, refit: bool) -> None:
         """Show the forces of the chosen combination and the envelope of all."""
@@ -58,8 +41,7 @@ class AlongView(QWidget):
         self._places, self._all = profile.places, profile.forces[..., COLUMNS] / sizes
         name = shown.combination
         self._row = None if name is None else actions.combinations.index(name)
-        lengths = shown.result.lift.facts.about_x
-        self._height = 0.0 if lengths is None else lengths.storey
+        self._height = shown.result.lift.facts.about_x.storey
         self._system = shown.system
         self.update()
 
@@ -94,66 +76,29 @@ class AlongView(QWidget):
         """Return why nothing can be painted; empty where it can."""
         return "" if self._row is not None else "No forces are known for this lift."
 
-    def fit(self) -> None:
-        """Leave it: all of it is always shown."""
-        return
-
-    def fit_demands(self) -> None:
-        """Leave it: all of it is always shown."""
-        return
-
-    def restyle(self) -> None:
-        """Take the colours of the theme."""
-        self.update()
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Read the values at the height of the pointer."""
-        if event is None or self._row is None:
-            return
-        span = self.height() - TOP - BOTTOM
-        share = min(max((self.height() - BOTTOM - event.position().y()) / max(span, 1), 0), 1)
-        self._pointer = float(share)
-        values = self._at(self._pointer)
+    def reading_at(self, share: float) -> str:
+        """Return the forces at a share of the height."""
+        values = self._at(share)
         height = format_length(self._height * share, self._system)
         shown = ", ".join(
             f"{name} {format_number(value, 1)}" for name, value in zip(DRAWN, values, strict=True)
         )
-        self.read.emit(f"{height} above the foot: {shown}")
-        self.update()
-
-    def leaveEvent(self, event: QEvent | None) -> None:
-        """Read nothing."""
-        self._pointer = None
-        self.read.emit("")
-        self.update()
-        super().leaveEvent(event)
+        return f"{height} above the foot: {shown}"
 
     def _at(self, share: float) -> list[float]:
         assert self._row is not None
         values = self._all[self._row]
         return [float(np.interp(share, self._places, values[:, i])) for i in range(5)]
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        self.paint(painter, QRectF(self.rect()))
-        painter.end()
-
-    def paint(self, painter: QPainter, area: QRectF) -> bool:
-        """Paint into an area of any device."""
+    def draw(self, painter: QPainter, area: QRectF) -> None:
+        """Paint the diagrams."""
         theme = current_theme()
-        painter.fillRect(area, QColor(theme.paper))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self._row is None:
-            painter.setPen(QColor(theme.secondary))
-            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, self.missing())
-            return False
         inner = area.adjusted(SIDE, TOP, -12, -BOTTOM)
         width = (inner.width() - 4 * GAP) / 5
         self._paint_height(painter, inner, theme)
         for i, name in enumerate(DRAWN):
             left = inner.left() + i * (width + GAP)
             self._paint_one(painter, QRectF(left, inner.top(), width, inner.height()), i, name)
-        return True
 
     def _paint_height(self, painter: QPainter, inner: QRectF, theme: Theme) -> None:
         painter.setFont(font(10))

@@ -26,6 +26,7 @@ from fexro.desktop.bench.pictures.biaxial_bending import BiaxialBendingView
 from fexro.desktop.bench.pictures.carrying import picture_of, save_picture
 from fexro.desktop.bench.pictures.comparison import Comparison
 from fexro.desktop.bench.pictures.controls import PictureControls
+from fexro.desktop.bench.pictures.elevation import ElevationView
 from fexro.desktop.bench.pictures.picture import Control, Picture
 from fexro.desktop.bench.pictures.shown import Shown
 from fexro.desktop.bench.pictures.stresses import StressView
@@ -54,13 +55,14 @@ class PicturesPanel(QFrame):
         self._shown: Shown | None = None
         self.axial_bending, self.biaxial = AxialBendingView(), BiaxialBendingView()
         self.surface, self.stresses = SurfaceView(), StressView()
-        self.along = AlongView()
+        self.along, self.elevation = AlongView(), ElevationView()
         self.pictures: tuple[Picture, ...] = (
             self.axial_bending,
             self.biaxial,
             self.surface,
             self.stresses,
             self.along,
+            self.elevation,
         )
         self.controls = PictureControls(document)
         self.comparison = Comparison(document, self.axial_bending, self.controls)
@@ -151,7 +153,8 @@ class PicturesPanel(QFrame):
         controls = self.picture.controls
         self.controls.show_for(controls)
         self._show_strip()
-        self.reading.setVisible(self.picture is self.along or Control.FIT_DEMANDS in controls)
+        drawn = self.picture in (self.along, self.elevation)
+        self.reading.setVisible(drawn or Control.FIT_DEMANDS in controls)
         self._draw(refit=True)
 
     def show_shown(self, shown: Shown | None, *, refit: bool) -> None:

@@ -1,0 +1,153 @@
+"""A lift between its floors: first-order and final moments along it, and how it would buckle."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from fexro.core.arrays import FloatArray
+from fexro.core.codes.slenderness import direction_about
+from fexro.core.facts import LiftDirection
+from fexro.core.members.buckling import buckled_shape, inflections
+from fexro.core.members.lift import PreparedLift
+from fexro.core.second_order import AxisSecondOrder
+
+__all__ = ["AxisElevation", "elevation_of"]
+
+EVEN = np.linspace(0.0, 1.0, 65)
+HALVINGS = 60
+
+
+@dataclass(frozen=True, eq=False)
+class AxisElevation:
+    """A lift bending about one axis in one combination; places are shares of the height, (P,).
+
+    Attributes:
+        direction: lengths and ends.
+        braced: whether it is held against sway.
+        places: from the foot.
+        first: first-order moments, N·mm, (P,).
+        final: with sway and the growth along the lift, (P,); their largest is the moment to be
+            resisted. The growth is drawn as half a sine wave.
+        deflection: that the growth stands for, the difference of moments over the axial force, mm;
+            nothing without compression.
+        buckled: the buckled shape, its largest 1, (P,).
+        inflections: where that has no moment; an effective length apart.
+        effective, factor: effective length, mm, and over the clear length, of that shape.
+        resisted: the moment to be resisted; not a number where the lift is unstable.
+        state: what was done, in a word.
+        missing: why there is no more than first order; empty otherwise.
+    """
+
+    direction: LiftDirection
+    braced: bool
+    places: FloatArray
+    first: FloatArray
+    final: FloatArray
+    deflection: FloatArray | None
+    buckled: FloatArray
+    inflections: tuple[float, float]
+    effective: float
+    factor: float
+    resisted: float
+    state: str
+    missing: str
+
+
+def elevation_of(prepared: PreparedLift, combination: int) -> tuple[AxisElevation, AxisElevation]:
+    """Return a lift in a combination where it bends about x and about y."""
+    about_x, about_y = (_about(prepared, combination, axis) for axis in (0, 1))
+    return about_x, about_y
+
+
+def _about(prepared: PreparedLift, combination: int, number: int) -> AxisElevation:
+    lift, axis = prepared.lift, prepared.second_order.axes[number]
+    direction = direction_about(lift.facts, number)
+    profile = lift.actions.profile
+    places = np.union1d(profile.places, EVEN)
+    first = np.interp(places, profile.places, profile.forces[combination, :, 4 + number])
+    grown = np.asarray(axis.ends[combination], dtype=float)
+    ends = np.array([first[0], first[-1]])
+    if not np.isnan(grown).any():
+        bottom, top = grown[1] - ends[0], grown[0] - ends[1]
+        swayed = first + bottom + places * (top - bottom)
+    else:
+        swayed = first
+    resisted = float(axis.moment[combination])
+    final = _grown(swayed, places, resisted)
+    axial = float(lift.actions.forces[combination, :, 0].max())
+    deflection = (final - first) / axial if axial > 0 else None
+    factor, top_psi, bottom_psi = _buckling(axis, direction)
+    sway = not axis.braced
+    return AxisElevation(
+        direction=direction,
+        braced=axis.braced,
+        places=places,
+        first=first,
+        final=final,
+        deflection=deflection,
+        buckled=buckled_shape(factor, top_psi, bottom_psi, places, sway=sway),
+        inflections=inflections(factor, top_psi, bottom_psi, sway=sway),
+        effective=factor * axis.length,
+        factor=factor,
+        resisted=resisted,
+        state=str(np.asarray(axis.states)[combination]),
+        missing=axis.missing,
+    )
+
+
+def _grown(swayed: FloatArray, places: FloatArray, resisted: float) -> FloatArray:
+    """Return moments grown by half a sine wave so that the largest is what is to be resisted."""
+    largest = float(np.abs(swayed).max())
+    if math.isnan(resisted) or abs(resisted) <= largest * (1 + 1e-9):
+        return swayed
+    wave = math.copysign(1.0, resisted) * np.sin(math.pi * places)
+    low, high = 0.0, 2 * abs(resisted) + largest
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        if float(np.abs(swayed + middle * wave).max()) < abs(resisted):
+            low = middle
+        else:
+            high = middle
+    grown: FloatArray = swayed + high * wave
+    return grown
+
+
+def _buckling(axis: AxisSecondOrder, direction: LiftDirection) -> tuple[float, float, float]:
+    """Return the effective length factor and the flexibility of the ends of the buckled shape.
+
+    Where a factor is given the ends are taken as alike.
+    """
+    ends: list[float | None] = []
+    for name in ("top", "bottom"):
+        value = axis.values.get(f"psi_{name}")
+        if value is None and axis.values.get(f"k_{name}") is not None:
+            # Rotation for a moment, M l / EI, is half of ψ in single curvature.
+            value = 2 * float(axis.values[f"k_{name}"])
+        ends.append(None if value is None else float(value))
+    factor = axis.factor
+    if not axis.braced and axis.values.get("k_sway") is not None:
+        factor = float(axis.values["k_sway"])
+    if math.isnan(factor):
+        factor = 1.0
+    top, bottom = ends
+    if top is None or bottom is None:
+        sway = not axis.braced
+        alike = _alike(factor, sway=sway)
+        return factor, alike, alike
+    return factor, top, bottom
+
+
+def _alike(factor: float, *, sway: bool) -> float:
+    """Return ψ of two ends that are alike and give an effective length factor."""
+    if math.isinf(factor):
+        return math.inf
+    wave = math.pi / factor
+    if sway:
+        # The moment is a cosine symmetric about the middle.
+        return 6 / wave / math.tan(wave / 2) if wave < math.pi else 0.0
+    if factor >= 1 or factor <= 0.5:
+        return math.inf if factor >= 1 else 0.0
+    return -2 * math.tan(wave / 2) / wave
