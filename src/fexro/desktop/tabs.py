@@ -12,17 +12,21 @@ __all__ = ["TabbedPages"]
 class TabbedPages(QWidget):
     """Pages of which one is in front.
 
+    Args:
+        pages: titles and pages.
+        dense: whether the tabs take little room.
+
     Attributes:
         tabs: a button for each page.
     """
 
-    def __init__(self, pages: Sequence[tuple[str, QWidget]]) -> None:
+    def __init__(self, pages: Sequence[tuple[str, QWidget]], *, dense: bool = False) -> None:
         super().__init__()
         self.setObjectName("page")
         self.tabs: list[QPushButton] = []
         self._views = QStackedWidget()
         row = QHBoxLayout()
-        row.setContentsMargins(16, 8, 16, 0)
+        row.setContentsMargins(16, 2 if dense else 8, 16, 0)
         for number, (title, view) in enumerate(pages):
             tab = QPushButton(title)
             tab.setProperty("role", "tab")
@@ -34,7 +38,7 @@ class TabbedPages(QWidget):
         row.addStretch(1)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(6)
+        layout.setSpacing(2 if dense else 6)
         layout.addLayout(row)
         layout.addWidget(self._views, 1)
         self.show_view(0)

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import html
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QLabel
 
-__all__ = ["Label", "menu_text", "tip_text"]
+__all__ = ["ElidedLabel", "Label", "menu_text", "tip_text"]
+
+LEAST = 60  # px
 
 
 class Label(QLabel):
@@ -17,6 +20,28 @@ class Label(QLabel):
         super().__init__()
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+
+class ElidedLabel(Label):
+    """A label of one line that is cut short where there is no room; all of it is in its tooltip."""
+
+    def setText(self, text: str | None) -> None:
+        """Show a text."""
+        super().setText(text)
+        self.setToolTip(tip_text(text or ""))
+
+    def minimumSizeHint(self) -> QSize:
+        """Ask for hardly any width."""
+        return QSize(LEAST, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint what there is room for."""
+        painter = QPainter(self)
+        area = self.contentsRect()
+        mode = Qt.TextElideMode.ElideRight
+        text = painter.fontMetrics().elidedText(self.text(), mode, area.width())
+        painter.drawText(area, self.alignment() | Qt.AlignmentFlag.AlignVCenter, text)
+        painter.end()
 
 
 def menu_text(text: str) -> str:

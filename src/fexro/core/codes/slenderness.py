@@ -320,12 +320,13 @@ def _axis_finding(
         )
     grown = np.abs(np.nan_to_num(axis.moment)) - np.abs(axis.first)
     at = int(np.where(axis.slender, grown, -np.inf).argmax())
-    ratio = float(np.nanmax(np.where(np.isnan(axis.buckling), 0.0, axis.buckling)))
+    known = axis.buckling[~np.isnan(axis.buckling)]
+    ratio = float(known.max()) if len(known) else np.nan
     return Finding(
         title,
         short,
         clause,
-        state_of_ratio(ratio),
+        state_of_ratio(ratio) if len(known) else State.SATISFIED,
         ratio,
         "slender: {found} > {limit}; {first} becomes {moment} in {combination}",
         f"{symbols[0]} is {{ratio}} of {symbols[1]} about {name}.",

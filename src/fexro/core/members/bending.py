@@ -45,7 +45,7 @@ def bending_finding(
     at = f"at the {where}" if where in ENDS else f"({where})"
     detail = f"{{combination}} {at}" + ("; {before} without slenderness" if grown else "")
     return Finding(
-        f"{SECOND_ORDER} about {grown}" if grown else BENDING,
+        grown or BENDING,
         SHORT,
         clause,
         state_of_ratio(ratio),
@@ -65,7 +65,7 @@ def bending_finding(
 
 
 def _grown_about(prepared: PreparedLift, demand: int) -> str:
-    """Return the axes about which slenderness or sway made a demand larger, in words."""
+    """Return what a demand is called that slenderness or sway made larger; else nothing."""
     one = prepared.demands.at(demand)
     combination = demand // len(prepared.demands.places)
     slender = [bool(axis.slender[combination]) for axis in prepared.second_order.axes]
@@ -79,7 +79,9 @@ def _grown_about(prepared: PreparedLift, demand: int) -> str:
         and more > NOTABLE * max(float(moment), 1.0)
         and more > NOTABLE * float(grown.max())
     ]
-    return " and ".join(axes)
+    if len(axes) == 2:
+        return f"{SECOND_ORDER}, biaxial"
+    return f"{SECOND_ORDER} about {axes[0]}" if axes else ""
 
 
 def completeness_findings(prepared: PreparedLift, found: Governing | None) -> Sequence[Finding]:

@@ -186,6 +186,14 @@ class LiftResult:
         part = slice(demand, demand + 1)
         return explain_demand(self.prepared, self.proportional.part(part), demand)
 
+    @cached_property
+    def first_order_ratios(self) -> FloatArray:
+        """The largest utilisation of the forces as analysed in each combination, (C,)."""
+        forces = self.lift.actions.axial_bending
+        ratios = proportional(self.lift.strength, forces.reshape(-1, 3)).ratio
+        largest: FloatArray = ratios.reshape(forces.shape[:2]).max(axis=1, initial=0.0)
+        return largest
+
     @property
     def second_order(self) -> SecondOrder:
         """What slenderness and sway make of its moments."""

@@ -43,7 +43,7 @@ def verdict_of(result: LiftResult, system: UnitSystem) -> str:
             return f"Close to its limit, {finding.ratio:.2f}: {subject}{place}{_without(result)}."
         case State.SATISFIED:
             if finding.name.startswith(SECOND_ORDER):
-                return f"Strength met, {finding.ratio:.2f}: {subject}{place}{_without(result)}."
+                return f"Strength met, {finding.ratio:.2f}{place}{_without(result)}."
             return f"Section strength met, {finding.ratio:.2f}{place}."
     return message_of(finding, system)
 

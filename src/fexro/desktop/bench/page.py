@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QPushButton,
+    QSizePolicy,
     QSplitter,
     QVBoxLayout,
     QWidget,
@@ -22,11 +23,14 @@ from fexro.desktop.bench.checks_panel import ChecksPanel
 from fexro.desktop.bench.combinations import CombinationsTable
 from fexro.desktop.bench.pictures.panel import PicturesPanel
 from fexro.desktop.bench.pictures.shown import Shown, plane_angle
+from fexro.desktop.bench.second_order import SecondOrderTable
 from fexro.desktop.bench.section_panel import SectionPanel
+from fexro.desktop.bench.sway import SwayComparison
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.plan import KeyPlan
-from fexro.desktop.text import Label, tip_text
+from fexro.desktop.tabs import TabbedPages
+from fexro.desktop.text import ElidedLabel, Label, tip_text
 from fexro.desktop.theme import current_theme
 from fexro.project.column import LiftKey
 
@@ -64,6 +68,15 @@ class BenchPage(QWidget):
         self.checks = ChecksPanel()
         self.key_plan = KeyPlan(document)
         self.combinations = CombinationsTable()
+        self.second_order, self.sway = SecondOrderTable(), SwayComparison(document)
+        self.tables = TabbedPages(
+            [
+                ("Combinations", self.combinations),
+                ("Slenderness", self.second_order),
+                ("Braced or sway", self.sway),
+            ],
+            dense=True,
+        )
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -71,6 +84,9 @@ class BenchPage(QWidget):
         self.splitter = self._make_body()
         layout.addWidget(self.splitter, 1)
         self.combinations.picked.connect(document.selection.select_combination)
+        self.second_order.picked.connect(document.selection.select_combination)
+        for tab in self.tables.tabs:
+            tab.clicked.connect(self.refresh)
         self.combinations.exempted.connect(
             lambda name, member, exempt: document.exempt(name, member, exempt=exempt)
         )
@@ -95,11 +111,11 @@ class BenchPage(QWidget):
             button.setProperty("role", "link")
             button.clicked.connect(lambda _=False, step=step: self.step(step))
         self.glyph = _Glyph()
-        self.verdict, self.remarks = Label(), Label()
+        self.verdict, self.remarks = ElidedLabel(), ElidedLabel()
         self.verdict.setProperty("role", "title")
         self.remarks.setProperty("role", "quiet")
-        for label in (self.verdict, self.remarks):
-            label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        # What else is to be said takes the room that the verdict leaves.
+        self.remarks.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         row = QHBoxLayout(bar)
         row.setContentsMargins(12, 8, 16, 8)
         row.setSpacing(8)
@@ -125,10 +141,10 @@ class BenchPage(QWidget):
         top.setStretchFactor(1, 1)
         top.setSizes([300, 620])
         middle.addWidget(top)
-        middle.addWidget(self.combinations)
+        middle.addWidget(self.tables)
         middle.setStretchFactor(0, 1)
         middle.setStretchFactor(1, 0)
-        middle.setSizes([480, 190])
+        middle.setSizes([470, 200])
         side = QFrame()
         side.setObjectName("side")
         column = QVBoxLayout(side)
@@ -194,6 +210,8 @@ class BenchPage(QWidget):
         state = None if pictured is None else pictured.at_capacity
         self.section.show_lift(key, lift, None if state is None else state.plane)
         self.combinations.show_result(project, key, result, selected)
+        if self.second_order.isVisible():
+            self.second_order.show_result(result, project.basis.system, selected)
         if result is None:
             self.glyph.show_state(State.NOT_CHECKED)
             word = UNCHECKED[self._document.busy]

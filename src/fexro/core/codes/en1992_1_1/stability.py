@@ -58,7 +58,7 @@ SHARED = frozenset(
 COLUMNS = (
     Column("slenderness", "λ", "slenderness", Dimension.RATIO),
     Column("limit", "λlim", "up to which it may be neglected", Dimension.RATIO),
-    Column("magnifier", "1/(1−1/αcr)", "growth of sway moments", Dimension.RATIO),
+    Column("alpha_cr", "αcr", "critical factor of sway", Dimension.RATIO),
     Column("M0e", "M0e", "equivalent first-order moment", Dimension.MOMENT),
     Column("e2", "e2", "second-order deflection", Dimension.LENGTH),
 )

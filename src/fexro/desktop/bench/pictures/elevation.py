@@ -9,9 +9,9 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from fexro.core.arrays import FloatArray
 from fexro.core.facts import End
 from fexro.core.members.elevation import AxisElevation, elevation_of
-from fexro.core.quantities import Dimension, UnitSystem, format_length, format_number, unit_of
+from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.desktop.bench.pictures.drawn import DrawnPicture
-from fexro.desktop.bench.pictures.shown import Shown
+from fexro.desktop.bench.pictures.shown import Shown, length_text
 from fexro.desktop.theme import Theme, current_theme, font
 from fexro.exchange.curves import Table
 
@@ -92,9 +92,9 @@ class ElevationView(DrawnPicture):
             text = f"M{name} {format_number(first, 1)} → {format_number(final, 1)} {unit}"
             if axis.deflection is not None:
                 away = float(np.interp(share, axis.places, axis.deflection))
-                text += f", {format_length(away, self._system)} aside"
+                text += f", {length_text(away, self._system)} aside"
             parts.append(text)
-        height = format_length(self._axes[0].direction.storey * share, self._system)
+        height = length_text(self._axes[0].direction.storey * share, self._system)
         return f"{height} above the foot: {'; '.join(parts)}"
 
     def draw(self, painter: QPainter, area: QRectF) -> None:
@@ -115,7 +115,7 @@ class ElevationView(DrawnPicture):
         painter.drawText(head, FLAGS.AlignLeft, f"Bending about {name}, {held}")
         painter.setFont(font(10))
         painter.setPen(QColor(theme.secondary))
-        length = format_length(axis.effective, self._system)
+        length = length_text(axis.effective, self._system)
         told = axis.missing or f"effective length {length}, {axis.factor:.2f} of the clear one"
         below = QRectF(head.left(), head.top() + 16, head.width(), 14)
         painter.drawText(below, FLAGS.AlignLeft, _short(painter, told, below.width()))
@@ -174,7 +174,7 @@ class ElevationView(DrawnPicture):
         painter.translate(x - 3, (ys[0] + ys[1]) / 2)
         painter.rotate(-90)
         painter.setFont(font(10))
-        text = format_length(axis.effective, self._system)
+        text = length_text(axis.effective, self._system)
         painter.drawText(QRectF(-50, -13, 100, 13), FLAGS.AlignCenter, text)
         painter.restore()
 
@@ -231,7 +231,7 @@ class ElevationView(DrawnPicture):
         if axis.deflection is not None and np.abs(axis.deflection).max() > 0:
             away = float(axis.deflection[np.abs(axis.deflection).argmax()])
             foot.translate(0, 15)
-            shown = format_length(abs(away), self._system)
+            shown = length_text(abs(away), self._system)
             painter.drawText(foot, FLAGS.AlignCenter, f"{shown} more eccentricity")
         if self._pointer is not None:
             y = area.bottom() - self._pointer * area.height()
