@@ -9,7 +9,7 @@ from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PyQt6.QtGui import QDropEvent, QGuiApplication
 from PyQt6.QtWidgets import QComboBox
 
-from fexro.desktop.forces.cells import CHOICES
+from fexro.desktop.cells import CHOICES
 from fexro.desktop.schedule.model import CELL
 from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey

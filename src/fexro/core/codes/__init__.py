@@ -152,6 +152,11 @@ class StabilityTopic(Protocol):
         ...
 
     @property
+    def reads(self) -> frozenset[str]:
+        """Names of the values of a direction that it reads, beside how its ends are held."""
+        ...
+
+    @property
     def columns(self) -> tuple[Column, ...]:
         """What a table of second-order effects shows."""
         ...

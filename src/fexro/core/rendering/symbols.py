@@ -21,6 +21,7 @@ GREEK = {
     "sigma": "σ",
     "omega": "ω",
     "Sigma": "Σ",
+    "Delta": "Δ",
     "ell": "ℓ",
 }
 

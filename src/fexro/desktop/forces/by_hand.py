@@ -8,9 +8,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fexro.core.provisions import Derivation
+from fexro.desktop.cells import EditingView
 from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.document import Document
-from fexro.desktop.forces.cells import EditingView
 from fexro.desktop.forces.end_forces import EndForcesModel
 from fexro.desktop.forces.on_lift import LoadsOnLiftModel, SpansModel
 from fexro.desktop.layouts import clear_layout

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QModelIndex, Qt
 from fexro.core.codes.loading import live_load_rules, load_standard
 from fexro.core.errors import InputError
 from fexro.core.loads.cases import Nature
-from fexro.desktop.forces.cells import CHOICES, EditingModel, aligned
+from fexro.desktop.cells import CHOICES, EditingModel, aligned
 from fexro.project.cases import FloorReduction, LoadCase
 from fexro.project.edits.cases import add_case, change_case, remove_case
 from fexro.project.project import Project

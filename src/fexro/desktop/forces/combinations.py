@@ -13,8 +13,8 @@ from fexro.core.actions import Actions
 from fexro.core.errors import InputError
 from fexro.core.loads.cases import Use
 from fexro.core.loads.critical import outside
+from fexro.desktop.cells import CHOICES, EditingModel, aligned
 from fexro.desktop.document import Document
-from fexro.desktop.forces.cells import CHOICES, EditingModel, aligned
 from fexro.project.cases import Combination
 from fexro.project.edits.combinations import (
     add_combination,

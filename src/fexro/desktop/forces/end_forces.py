@@ -10,8 +10,8 @@ from PyQt6.QtCore import QModelIndex, Qt
 from fexro.core.actions import COMPONENTS, ENDS
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity, unit_of
+from fexro.desktop.cells import EditingModel, aligned
 from fexro.desktop.document import Document
-from fexro.desktop.forces.cells import EditingModel, aligned
 from fexro.desktop.forces.components import KNM, measure
 from fexro.project.column import LiftKey
 from fexro.project.edits.forces import (

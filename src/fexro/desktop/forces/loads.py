@@ -22,9 +22,9 @@ from PyQt6.QtWidgets import (
 from fexro.core.codes.loading import load_standard, load_standards
 from fexro.core.errors import InputError
 from fexro.desktop.background import Background
+from fexro.desktop.cells import EditingModel, EditingView
 from fexro.desktop.document import Document
 from fexro.desktop.forces.cases import CasesModel
-from fexro.desktop.forces.cells import EditingModel, EditingView
 from fexro.desktop.forces.combinations import CombinationsModel, Governing, outside_of
 from fexro.desktop.form import Form
 from fexro.desktop.text import Label

@@ -10,8 +10,8 @@ from PyQt6.QtCore import QModelIndex, Qt
 from fexro.core.actions import COMPONENTS, ENDS
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
+from fexro.desktop.cells import CHOICES, EditingModel
 from fexro.desktop.document import Document
-from fexro.desktop.forces.cells import CHOICES, EditingModel
 from fexro.desktop.forces.components import KN, measure
 from fexro.project.column import LiftKey
 from fexro.project.edits.forces import (

@@ -23,7 +23,7 @@ __all__ = ["ScheduleStage"]
 class ScheduleStage(Stage):
     """The whole building at a glance."""
 
-    key, title, keys = "schedule", "Schedule", "Ctrl+4"
+    key, title, keys = "schedule", "Schedule", "Ctrl+5"
 
     def __init__(self, document: Document, shell: Shell, former: FormerResults) -> None:
         self._document, self._shell, self._former = document, shell, former

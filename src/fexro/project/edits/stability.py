@@ -28,6 +28,7 @@ __all__ = [
     "add_beams",
     "change_beams",
     "copy_beams",
+    "made_bracing",
     "remove_beams",
     "set_bracing",
     "set_direction",
@@ -120,6 +121,16 @@ def set_bracing(project: Project, axis: str, bracing: BracingModel | None) -> Pr
     """
     basis = project.basis.model_copy(update={f"bracing_{axis}": bracing})
     return verified(project.changed(basis=basis))
+
+
+def made_bracing(fields: Mapping[str, Any], axis: str) -> BracingModel:
+    """Return walls that brace a building.
+
+    Raises:
+        InputError: if a size is not allowed.
+    """
+    made: BracingModel = _made(BracingModel, fields, f"walls that brace {axis}")
+    return made
 
 
 def set_direction(project: Project, where: Where, axis: str, name: str, value: object) -> Project:

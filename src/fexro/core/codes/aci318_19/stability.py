@@ -65,6 +65,11 @@ class StabilityACI:
         return OptionsACI
 
     @property
+    def reads(self) -> frozenset[str]:
+        """The values of a direction that are read."""
+        return frozenset({"clear", "factor", "factor_sway", "lasting"})
+
+    @property
     def columns(self) -> tuple[Column, ...]:
         """What a table of second-order effects shows."""
         return COLUMNS

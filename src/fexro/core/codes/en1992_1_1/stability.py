@@ -80,6 +80,16 @@ class StabilityEN:
         return OptionsEN
 
     @property
+    def reads(self) -> frozenset[str]:
+        """The values of a direction that are read."""
+        return frozenset(
+            {
+                *("clear", "factor", "factor_sway", "lasting", "alpha_cr", "members"),
+                *("moment_shape", "moment_factor", "bracing"),
+            }
+        )
+
+    @property
     def columns(self) -> tuple[Column, ...]:
         """What a table of second-order effects shows."""
         return COLUMNS

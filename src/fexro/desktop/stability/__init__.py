@@ -1,0 +1,1 @@
+"""The stability stage: storeys, beams framing in, lifts, choices."""
