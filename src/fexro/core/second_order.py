@@ -17,6 +17,7 @@ __all__ = [
     "AxisMoments",
     "AxisSecondOrder",
     "Column",
+    "GeneralBasis",
     "SecondOrder",
     "StoreyDirection",
     "axis_moments",
@@ -222,6 +223,27 @@ def unknown_axis(
         },
         missing=missing,
     )
+
+
+@dataclass(frozen=True)
+class GeneralBasis:
+    """On what a code bases nonlinear second-order analysis of a lift.
+
+    Attributes:
+        clause: of the code.
+        creep: by which strains of the concrete are stretched, 1 + creep.
+        softening: share of the stiffness that counts.
+        imperfection: bow at mid-height about x and about y, mm.
+        restraint: of the ends against rotation, about x and y, at foot and top, N·mm.
+        said: what is assumed, in a sentence.
+    """
+
+    clause: str
+    creep: float
+    softening: float
+    imperfection: tuple[float, float]
+    restraint: tuple[tuple[float, float], tuple[float, float]]
+    said: str
 
 
 @dataclass(frozen=True, eq=False)

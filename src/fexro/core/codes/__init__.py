@@ -13,7 +13,7 @@ from fexro.core.findings import Finding
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, UnitSystem
-from fexro.core.second_order import Column, SecondOrder, StoreyDirection
+from fexro.core.second_order import Column, GeneralBasis, SecondOrder, StoreyDirection
 from fexro.core.strength.body import Body
 from fexro.core.strength.surface import Points, Strength
 
@@ -115,8 +115,11 @@ class StrengthTopic(Protocol):
         """Return what the laws, limit planes and factor of a section depend on."""
         ...
 
-    def working_body(self, section: CrossSection, strength: Strength) -> Body:
-        """Return the section under the laws by which its strains at a demand are found."""
+    def working_body(self, section: CrossSection, strength: Strength, creep: float = 0.0) -> Body:
+        """Return the section under the laws by which its strains at a demand are found.
+
+        Strains of the concrete are stretched by creep, 1 + `creep`.
+        """
         ...
 
     def key_points(self, section: CrossSection) -> Sequence[KeyPoint]:
@@ -198,6 +201,12 @@ class StabilityTopic(Protocol):
         only: int | None = None,
     ) -> None:
         """Write what slenderness and sway make of the moments of a combination."""
+        ...
+
+    def general_basis(
+        self, facts: ColumnFacts, found: SecondOrder, combination: int
+    ) -> GeneralBasis:
+        """Return on what nonlinear second-order analysis of a lift is based."""
         ...
 
     def storey_direction(self, storey: StoreyFacts, plan: int, walls: bool) -> StoreyDirection:

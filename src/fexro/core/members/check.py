@@ -180,4 +180,9 @@ def _conclude(
     findings = [bending_finding(prepared, found, before), *completeness_findings(prepared, found)]
     for rule in code.rules:
         findings += rule(lift.facts, context)
-    return LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found, before)
+    result = LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found, before)
+    if lift.facts.options.get("general") == "decides":
+        from fexro.core.members.general_check import decided  # only where it is chosen
+
+        return decided(result)
+    return result

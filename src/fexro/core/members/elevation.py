@@ -29,6 +29,7 @@ class AxisElevation:
         braced: whether it is held against sway.
         places: from the foot.
         first: first-order moments, N·mm, (P,).
+        swayed: the same with the growth of what comes with sway, (P,).
         final: with sway and the growth along the lift, (P,); their largest is the moment to be
             resisted. The growth is drawn as half a sine wave.
         deflection: that the growth stands for, the difference of moments over the axial force, mm;
@@ -45,6 +46,7 @@ class AxisElevation:
     braced: bool
     places: FloatArray
     first: FloatArray
+    swayed: FloatArray
     final: FloatArray
     deflection: FloatArray | None
     buckled: FloatArray
@@ -86,6 +88,7 @@ def _about(prepared: PreparedLift, combination: int, number: int) -> AxisElevati
         braced=axis.braced,
         places=places,
         first=first,
+        swayed=swayed,
         final=final,
         deflection=deflection,
         buckled=buckled_shape(factor, top_psi, bottom_psi, places, sway=sway),

@@ -95,12 +95,14 @@ class LiftResult:
         findings: those that decide, worst first.
         solved: the demand that governs along the ray; nothing without forces.
         first_order: the largest utilisation of the forces as analysed; not a number without forces.
+        decided: the utilisation where another method decides; nothing else.
     """
 
     prepared: PreparedLift
     findings: tuple[Finding, ...]
     solved: Governing | None
     first_order: float = math.nan
+    decided: float | None = None
 
     @cached_property
     def proportional(self) -> Utilisation:
@@ -156,6 +158,8 @@ class LiftResult:
     @property
     def utilisation(self) -> float:
         """The largest ratio of any check of strength; not a number without forces."""
+        if self.decided is not None:
+            return self.decided
         return math.nan if self.solved is None else self.solved.ratio
 
     @property

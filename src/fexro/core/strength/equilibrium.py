@@ -11,7 +11,7 @@ from fexro.core.strength.body import Body
 from fexro.core.strength.integration import resultants
 from fexro.core.strength.state import StrainPlane
 
-__all__ = ["strain_plane"]
+__all__ = ["plane_resultants", "strain_plane"]
 
 STEPS, HALVINGS = 200, 12
 TOLERANCE = 1e-8  # of the demand
@@ -37,7 +37,7 @@ def strain_plane(body: Body, demand: FloatArray) -> StrainPlane | None:
     size = max(float(np.abs(target).max()), 1.0)
 
     def slope_at(trial: FloatArray) -> FloatArray:
-        slope: FloatArray = _resultants(body, (trial * scale)[None])[0] * scale - target
+        slope: FloatArray = plane_resultants(body, (trial * scale)[None])[0] * scale - target
         return slope
 
     plane = np.zeros(3)
@@ -76,7 +76,7 @@ def _along_step(
     return share, slope
 
 
-def _resultants(body: Body, planes: FloatArray) -> FloatArray:
+def plane_resultants(body: Body, planes: FloatArray) -> FloatArray:
     """Return N, Mx, My (P, 3) of planes (P, 3): centre, curvature towards y, towards x."""
     bend, angle = np.hypot(planes[:, 1], planes[:, 2]), np.arctan2(planes[:, 1], planes[:, 2])
     found: FloatArray = resultants(body, angle, planes[:, :1], bend[:, None])[:, 0]
@@ -86,6 +86,6 @@ def _resultants(body: Body, planes: FloatArray) -> FloatArray:
 def _stiffness(body: Body, plane: FloatArray, lengths: FloatArray) -> FloatArray:
     """Return the change of N, Mx, My with each scaled unknown, (3, 3)."""
     steps = np.eye(3) * DIFFERENCE
-    found = _resultants(body, np.concatenate([plane + steps, plane - steps]) * lengths)
+    found = plane_resultants(body, np.concatenate([plane + steps, plane - steps]) * lengths)
     change: FloatArray = (found[:3] - found[3:]).T / (2 * DIFFERENCE)
     return change

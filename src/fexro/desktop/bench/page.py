@@ -21,6 +21,7 @@ from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import remarks_of, verdict_of
 from fexro.desktop.bench.checks_panel import ChecksPanel
 from fexro.desktop.bench.combinations import CombinationsTable
+from fexro.desktop.bench.general import GeneralPage
 from fexro.desktop.bench.pictures.panel import PicturesPanel
 from fexro.desktop.bench.pictures.shown import Shown, plane_angle
 from fexro.desktop.bench.second_order import SecondOrderTable
@@ -69,11 +70,13 @@ class BenchPage(QWidget):
         self.key_plan = KeyPlan(document)
         self.combinations = CombinationsTable()
         self.second_order, self.sway = SecondOrderTable(), SwayComparison(document)
+        self.general = GeneralPage(document)
         self.tables = TabbedPages(
             [
                 ("Combinations", self.combinations),
                 ("Slenderness", self.second_order),
                 ("Braced or sway", self.sway),
+                ("General method", self.general),
             ],
             dense=True,
         )
@@ -210,6 +213,7 @@ class BenchPage(QWidget):
         state = None if pictured is None else pictured.at_capacity
         self.section.show_lift(key, lift, None if state is None else state.plane)
         self.combinations.show_result(project, key, result, selected)
+        self.general.show_result(result)
         if self.second_order.isVisible():
             self.second_order.show_result(result, project.basis.system, selected)
         if result is None:

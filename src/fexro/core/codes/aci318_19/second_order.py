@@ -36,6 +36,7 @@ ENDS = frozenset(
     for end in ("top", "bottom")
     for symbol, more in (("psi_", ""), ("EI_ell_col_", "_sum"), ("EI_ell_beam_", "_sum"))
 )
+STIFFEST = 0.02  # ψ that stands for a fixed end
 LONGEST = 1e6  # effective length factor up to which the chart is solved
 
 
@@ -50,6 +51,8 @@ class OptionsACI:
         magnifier: how sway moments grow (6.6.4.6.2).
         fixed_psi, pinned_psi: ψ of a footing that is called fixed, and of one called pinned.
         beta_dns: sustained share of the axial force where it is not known.
+        general: whether inelastic second-order analysis only stands beside, or decides where the
+            simplified method is exceeded (6.8).
         beta_ds: sustained share of the storey shear.
     """
 
@@ -60,6 +63,7 @@ class OptionsACI:
     fixed_psi: float = number("ψ of a fixed footing", 1.0, 0.0, 10.0)
     pinned_psi: float = number("ψ of a pinned footing", 10.0, 1.0, 1e6)
     beta_dns: float = number("βdns where not known", 0.6, 0.0, 1.0)
+    general: str = choice("General method", "beside", "decides")
     beta_ds: float = number("βds, sustained storey shear", 0.0, 0.0, 1.0)
 
 
@@ -213,6 +217,14 @@ class AxisACI:
             record, f"{name}, bending about {AXES[self.axis]}", columns, end.beams, stiffness
         )
         return float(psi.named(**sums.names, psi=f"psi_{name}").into(record, *sums.values))
+
+    def restraint(self, name: str) -> float:
+        """Return the stiffness of an end against rotation, N·mm: 2 EI over ψ times the length."""
+        psi = self.psi[0 if name == "top" else 1]
+        if self.direction.factor is not None or math.isnan(psi) or math.isinf(psi):
+            return 0.0
+        stiffness = CRACKED["column"] * self.modulus() * self.section.second_moment
+        return 2 * stiffness / (max(psi, STIFFEST) * self.direction.length)
 
     @cached_property
     def factors(self) -> tuple[float, float]:

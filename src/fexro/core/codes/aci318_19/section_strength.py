@@ -100,10 +100,10 @@ class StrengthACI:
         """Return what the laws, limit planes and factor of a section depend on."""
         return cross.concrete, cross.steel, cross.section.ties.kind
 
-    def working_body(self, cross: CrossSection, strength: Strength) -> Body:
+    def working_body(self, cross: CrossSection, strength: Strength, creep: float = 0.0) -> Body:
         """Return the section with a parabola up to 0.85 f'c in place of the block (22.2.2.3)."""
         _, sigma_c = self._block(cross)
-        concrete = parabola_rectangle(sigma_c, rules.PEAK_STRAIN, 2.0)
+        concrete = parabola_rectangle(sigma_c, rules.PEAK_STRAIN * (1 + creep), 2.0)
         (bars,) = strength.body.bars
         regions = [Region(region.outline, concrete) for region in strength.body.regions]
         return Body(regions, [replace(bars, displaced=concrete)], strength.body.centre)

@@ -34,6 +34,7 @@ from fexro.core.quantities import Dimension
 from fexro.core.second_order import (
     AxisSecondOrder,
     Column,
+    GeneralBasis,
     SecondOrder,
     StoreyDirection,
     axis_moments,
@@ -43,6 +44,7 @@ from fexro.core.second_order import (
 __all__ = ["StabilityACI", "slenderness"]
 
 SHARED = frozenset({"E_c", "f_y_o", "P_o", "A_g"})  # symbols that are of the whole lift
+SOFTENING = 0.75  # of the stiffness, as in 6.6.4.5.2
 COLUMNS = (
     Column("slenderness", "kℓu/r", "slenderness", Dimension.RATIO),
     Column("limit", "limit", "up to which it may be neglected", Dimension.RATIO),
@@ -164,6 +166,25 @@ class StabilityACI:
             at = None if sums is None else (sums[0][combination], sums[1][combination])
             axis.second_order(part, one, beta, sway.at(combination), at)
             join(record, part, AXES[axis.axis], SHARED)
+
+    def general_basis(
+        self, facts: ColumnFacts, found: SecondOrder, combination: int
+    ) -> GeneralBasis:
+        """Return on what inelastic second-order analysis is based (6.2.5.3, 6.6.4.5.2, 6.8)."""
+        axes = self._axes(facts)
+        creep = max(one.value("beta_dns", combination) for one in found.axes)
+        creep = 0.0 if np.isnan(creep) else creep
+        restraint = [
+            tuple(axis.restraint(end) if one.braced else 0.0 for end in ("bottom", "top"))
+            for axis, one in zip(axes, found.axes, strict=True)
+        ]
+        said = (
+            f"nominal laws of concrete and bars, 0.75 of the stiffness, strains of the concrete"
+            f" stretched by 1 + βdns = {1 + creep:.2f}; sections fail at the design strength"
+        )
+        (x_foot, x_top), (y_foot, y_top) = restraint
+        held = (x_foot, x_top), (y_foot, y_top)
+        return GeneralBasis("6.8", creep, SOFTENING, (0.0, 0.0), held, said)
 
     def storey_direction(self, storey: StoreyFacts, plan: int, walls: bool) -> StoreyDirection:
         """Return what a storey is in a direction of the plan (6.6.4.3)."""

@@ -63,8 +63,9 @@ class OptionsEN:
         t0: age at loading, days.
         cement: class of the cement.
         neglect_small_creep: whether creep is left out where 5.8.4(4) allows it.
+        general: whether nonlinear analysis only stands beside, or decides where the simplified
+            method is exceeded (5.8.6).
         lasting: lasting part of the first-order moments where it is not known.
-        bracing: whether walls that brace are taken as cracked (5.8.3.3).
     """
 
     method: str = choice("Second order by", "curvature", "stiffness")
@@ -83,6 +84,7 @@ class OptionsEN:
     t0: float = number("Age at loading, days", 28.0, 0.5, 10_000.0)
     cement: str = choice("Cement class", "N", "S", "R")
     neglect_small_creep: bool = flag("Small creep is neglected, 5.8.4(4)", default=False)
+    general: str = choice("General method", "beside", "decides")
     lasting: float = number("M0Eqp/M0Ed where not known", 1.0, 0.0, 1.0)
 
 
@@ -227,6 +229,14 @@ class AxisEN:
         names = {"EI_l_columns_sum": sums.names["EI_ell_columns_sum"]}
         names["restraint_sum"] = sums.names["EI_ell_beams_sum"]
         return float(rules.end_factor.named(**names, k=f"k_{name}").into(record, *sums.values))
+
+    def restraint(self, end: int) -> float:
+        """Return the stiffness of an end, top (0) or foot (1), against rotation, N·mm."""
+        k = self.ends[end]
+        if self.direction.factor is not None or math.isnan(k) or math.isinf(k):
+            return 0.0
+        stiffness = float(concrete_modulus(self.cross.concrete.strength))
+        return stiffness * self.section.second_moment / (k * self.direction.length)
 
     def length(self, record: Derivation | None, *, sway: bool) -> float:
         """Return the effective length (5.8.3.2); not a number where it is not known."""

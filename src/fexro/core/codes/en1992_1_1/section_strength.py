@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
@@ -69,9 +69,16 @@ class StrengthEN:
         """Return what the laws, limit planes and factor of a section depend on."""
         return cross.concrete, cross.steel
 
-    def working_body(self, cross: CrossSection, strength: Strength) -> Body:
-        """Return the section under its design laws (3.1.7, 3.2.7)."""
-        return strength.body
+    def working_body(self, cross: CrossSection, strength: Strength, creep: float = 0.0) -> Body:
+        """Return the section under its design laws (3.1.7, 3.2.7), with creep by 5.8.6(4)."""
+        if not creep:
+            return strength.body
+        f_cd, _ = self._design_strengths(cross)
+        exponent = float(materials.law_exponent(cross.concrete.strength))
+        concrete = parabola_rectangle(f_cd, _planes(cross).peak * (1 + creep), exponent)
+        (bars,) = strength.body.bars
+        regions = [Region(region.outline, concrete) for region in strength.body.regions]
+        return Body(regions, [replace(bars, displaced=concrete)], strength.body.centre)
 
     def key_points(self, cross: CrossSection) -> Sequence[KeyPoint]:
         """Return the points that mark the interaction diagram: the pivots and bar strains."""

@@ -41,6 +41,7 @@ from fexro.core.second_order import (
     AxisMoments,
     AxisSecondOrder,
     Column,
+    GeneralBasis,
     SecondOrder,
     StoreyDirection,
     axis_moments,
@@ -171,6 +172,32 @@ class StabilityEN:
                 part.given("share", lasting, Dimension.RATIO, f"M0Eqp / M0Ed, {source}")
             axis.second_order(part, one, lasting, sway.at(combination))
             join(record, part, AXES[axis.axis], SHARED)
+
+    def general_basis(
+        self, facts: ColumnFacts, found: SecondOrder, combination: int
+    ) -> GeneralBasis:
+        """Return on what nonlinear second-order analysis is based (5.8.6)."""
+        axes = self._axes(facts)
+        creeps = [one.value("phi_ef", combination) for one in found.axes]
+        creep = max((c for c in creeps if not np.isnan(c)), default=0.0)
+        bows = [np.nan_to_num(one.value("ei", combination)) for one in found.axes]
+        slender = [one.value("slenderness", combination) for one in found.axes]
+        worse = int(np.nanargmax(slender)) if not np.isnan(slender).all() else 0
+        both = axes[0].options.imperfection_in == "both"
+        bow_x, bow_y = (
+            float(bow) if both or axis == worse else 0.0 for axis, bow in enumerate(bows)
+        )
+        held = [
+            tuple(axis.restraint(end) if one.braced else 0.0 for end in (1, 0))
+            for axis, one in zip(axes, found.axes, strict=True)
+        ]
+        said = (
+            f"design laws of concrete and bars, strains of the concrete stretched by"
+            f" 1 + φef = {1 + creep:.2f}, the imperfection where it is worse"
+        )
+        (x_foot, x_top), (y_foot, y_top) = held
+        restraint = (x_foot, x_top), (y_foot, y_top)
+        return GeneralBasis("5.8.6", creep, 1.0, (bow_x, bow_y), restraint, said)
 
     def storey_direction(self, storey: StoreyFacts, plan: int, walls: bool) -> StoreyDirection:
         """Return what a storey is in a direction of the plan (5.8.2(6), 5.8.3.3, H.1)."""

@@ -1,0 +1,342 @@
+"""The general method: nonlinear second-order analysis of a lift along its height.
+
+Curvatures follow from the moments by the laws of section and bars, deflections from the curvatures
+by Newmark's fourth-order rule, and moments from the deflections; all are found together by Newton's
+method. A lift bows by w where w'' = -κ; compression times w adds to the moment that bows it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from fexro.core.arrays import FloatArray
+from fexro.core.strength.body import Body
+from fexro.core.strength.equilibrium import plane_resultants
+
+__all__ = ["GeneralLift", "GeneralResult", "LoadStep", "load_path", "solve_step"]
+
+NODES = 17  # along the height
+ITERATIONS, TOLERANCE = 40, 1e-7
+LARGEST_STRAIN, LOST_STRAIN = 0.002, 0.05  # of one step; beyond which there is no equilibrium
+DIFFERENCE = 1e-7  # of strain
+FARTHEST = 20.0  # load factor up to which is looked
+PRECISION = 2e-3  # of the load factor at collapse
+
+
+@dataclass(frozen=True, eq=False)
+class GeneralLift:
+    """A lift under forces, for the general method; index 0 is about x, 1 about y.
+
+    Attributes:
+        body: regions and bars under the laws that give curvatures.
+        length: between the ends, about x and about y, mm.
+        axial: compression, N.
+        places: shares of the height from the foot, (P,).
+        first: first-order moments there about x and y, N·mm, (2, P).
+        imperfection: bow at mid-height about x and y, mm; half a sine wave.
+        springs: of the ends against rotation beyond that of first order, N·mm, (2, 2): for each
+            axis those at the foot and at the top.
+        softening: share of the stiffness that counts.
+    """
+
+    body: Body
+    length: tuple[float, float]
+    axial: float
+    places: FloatArray
+    first: FloatArray
+    imperfection: tuple[float, float] = (0.0, 0.0)
+    springs: tuple[tuple[float, float], tuple[float, float]] = ((0.0, 0.0), (0.0, 0.0))
+    softening: float = 1.0
+
+
+@dataclass(frozen=True, eq=False)
+class LoadStep:
+    """A lift in equilibrium under a share of its forces.
+
+    Attributes:
+        factor: the share.
+        forces: N, Mx, My at the nodes from the foot, (NODES, 3).
+        deflection: bow about x and about y, without the imperfection, mm, (2, NODES).
+        planes: strain at the centre and curvatures about x and y, (NODES, 3).
+    """
+
+    factor: float
+    forces: FloatArray
+    deflection: FloatArray
+    planes: FloatArray
+
+    @property
+    def largest_deflection(self) -> float:
+        """The largest bow in any direction, mm."""
+        return float(np.hypot(*self.deflection).max())
+
+
+@dataclass(frozen=True, eq=False)
+class GeneralResult:
+    """What the general method finds.
+
+    Attributes:
+        load_factor: share of the forces that the lift carries.
+        by: what ends it: `section` or `stability`; `not reached` where neither does.
+        steps: states up to there, by their factors.
+        at_load: the state under the forces themselves; nothing where it does not carry them.
+    """
+
+    load_factor: float
+    by: str
+    steps: tuple[LoadStep, ...]
+    at_load: LoadStep | None
+
+    @property
+    def ratio(self) -> float:
+        """Utilisation: the forces over those at which the lift fails."""
+        return 1 / self.load_factor
+
+
+@lru_cache(maxsize=8)
+def _bowing(nodes: int) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return what gives bow and end rotations for curvatures of a lift of length 1.
+
+    Newmark's rule: w(i-1) - 2 w(i) + w(i+1) = -h² / 12 (κ(i-1) + 10 κ(i) + κ(i+1)).
+    """
+    h = 1 / (nodes - 1)
+    inner = nodes - 2
+    second = -2 * np.eye(inner) + np.eye(inner, k=1) + np.eye(inner, k=-1)
+    rule = np.zeros((inner, nodes))
+    for i in range(inner):
+        rule[i, i : i + 3] = np.array([1.0, 10.0, 1.0]) * -(h**2) / 12
+    bow = np.zeros((nodes, nodes))
+    bow[1:-1] = np.linalg.solve(second, rule)
+    foot = bow[1] / h
+    foot[:3] += np.array([7.0, 6.0, -1.0]) * h / 24
+    return bow, foot, foot[::-1].copy()
+
+
+class _Model:
+    """A lift at the nodes, its unknowns the scaled strain planes of all nodes."""
+
+    def __init__(self, lift: GeneralLift, nodes: int) -> None:
+        self.lift, self.nodes = lift, nodes
+        self.scale = np.array([1.0, 2 / lift.body.size, 2 / lift.body.size])
+        self.shares = np.linspace(0.0, 1.0, nodes)
+        bow, foot, top = _bowing(nodes)
+        self.bow = [bow * length**2 / lift.softening for length in lift.length]
+        self.rotation = [
+            (foot * length / lift.softening, top * length / lift.softening)
+            for length in lift.length
+        ]
+        self.first = np.stack([np.interp(self.shares, lift.places, row) for row in lift.first])
+        sine = np.sin(np.pi * self.shares)
+        self.imperfection = np.stack([e * sine for e in lift.imperfection])
+
+    def forces(
+        self, planes: FloatArray, factor: float, turned: FloatArray | None
+    ) -> tuple[FloatArray, FloatArray]:
+        """Return N, Mx, My to be met at the nodes and how they change with curvatures.
+
+        Args:
+            planes: strain planes of the nodes, (n, 3).
+            factor: share of the forces.
+            turned: rotations of the ends at first order, (2, 2); nothing to find those.
+        """
+        lift, n = self.lift, self.nodes
+        target = np.zeros((n, 3))
+        target[:, 0] = factor * lift.axial
+        change = np.zeros((2, n, n))
+        for axis in (0, 1):
+            target[:, 1 + axis] = factor * self.first[axis]
+            if turned is None:
+                continue
+            curvature = planes[:, 1 + axis]
+            bow = self.bow[axis]
+            axial = factor * lift.axial
+            target[:, 1 + axis] += axial * (bow @ curvature + self.imperfection[axis])
+            change[axis] = axial * bow
+            ends = zip(self.rotation[axis], lift.springs[axis], strict=True)
+            for end, (rotation, spring) in enumerate(ends):
+                if not spring:
+                    continue
+                weight = self.shares if end else 1 - self.shares
+                more = rotation @ curvature - turned[axis, end]
+                target[:, 1 + axis] -= spring * more * weight
+                change[axis] -= spring * np.outer(weight, rotation)
+        return target, change
+
+    def solve(
+        self, factor: float, start: FloatArray, turned: FloatArray | None
+    ) -> FloatArray | None:
+        """Return the strain planes of the nodes in equilibrium, or nothing where there is none."""
+        scale = self.scale
+        unknown: FloatArray = start / scale
+        size = max(
+            abs(factor * self.lift.axial),
+            float(np.abs(factor * self.first).max()) * 2 / self.lift.body.size,
+            1.0,
+        )
+        for _ in range(ITERATIONS):
+            planes = unknown * scale
+            target, change = self.forces(planes, factor, turned)
+            wrong = (plane_resultants(self.lift.body, planes) - target) * scale
+            if float(np.abs(wrong).max()) < TOLERANCE * size:
+                found: FloatArray = planes
+                return found
+            step = self._step(unknown, wrong, change)
+            if step is None:
+                return None
+            step *= min(1.0, LARGEST_STRAIN / max(float(np.abs(step).max()), 1e-300))
+            unknown = unknown + step
+            if float(np.abs(unknown).max()) > LOST_STRAIN:
+                return None
+        return None
+
+    def _tangent(self, unknown: FloatArray) -> FloatArray:
+        """Return the tangent stiffness of the sections, (n, 3, 3): forces by unknowns."""
+        n, scale = self.nodes, self.scale
+        shifts = np.eye(3) * DIFFERENCE
+        trial = np.concatenate([unknown[:, None] + shifts, unknown[:, None] - shifts], axis=1)
+        found = plane_resultants(self.lift.body, (trial * scale).reshape(-1, 3)).reshape(n, 6, 3)
+        tangent: FloatArray = (found[:, :3] - found[:, 3:]) / (2 * DIFFERENCE) * scale
+        turned: FloatArray = tangent.transpose(0, 2, 1).copy()
+        return turned
+
+    def _whole(self, tangent: FloatArray, change: FloatArray) -> FloatArray:
+        """Return the stiffness of the lift, (3 n, 3 n): sections less what the bow adds."""
+        n, nodes = self.nodes, np.arange(self.nodes)
+        whole = np.zeros((n, 3, n, 3))
+        whole[nodes, :, nodes, :] = tangent
+        for axis in (1, 2):
+            whole[:, axis, :, axis] -= change[axis - 1] * self.scale[axis] ** 2
+        return whole.reshape(3 * n, 3 * n)
+
+    def _step(
+        self, unknown: FloatArray, wrong: FloatArray, change: FloatArray
+    ) -> FloatArray | None:
+        tangent = self._tangent(unknown)
+        # A trace of stiffness keeps what has wholly cracked from being singular.
+        trace = 1e-7 * np.einsum("nii->n", tangent)
+        tangent[:, range(3), range(3)] += np.maximum(trace, 1e-3)[:, None]
+        try:
+            solved = np.linalg.solve(self._whole(tangent, change), -wrong.reshape(-1))
+        except np.linalg.LinAlgError:
+            return None
+        step: FloatArray = solved.reshape(self.nodes, 3)
+        return step if np.isfinite(step).all() else None
+
+    def stable(self, planes: FloatArray, factor: float, turned: FloatArray) -> bool:
+        """Tell whether a state resists a disturbance: no direction of it has lost its stiffness."""
+        _, change = self.forces(planes, factor, turned)
+        whole = self._whole(self._tangent(planes / self.scale), change)
+        sign, _ = np.linalg.slogdet(whole)
+        return bool(sign > 0)
+
+
+def solve_step(
+    lift: GeneralLift, factor: float, start: FloatArray | None = None, nodes: int = NODES
+) -> LoadStep | None:
+    """Return a lift in equilibrium under a share of its forces, or nothing where there is none.
+
+    Args:
+        lift: the lift.
+        factor: the share.
+        start: strain planes to begin with, (nodes, 3).
+        nodes: along the height.
+    """
+    model = _Model(lift, nodes)
+    begin = np.zeros((nodes, 3)) if start is None else start
+    first = model.solve(factor, begin, None)
+    if first is None:
+        return None
+    turned = np.array(
+        [[end @ first[:, 1 + axis] for end in model.rotation[axis]] for axis in (0, 1)]
+    )
+    planes = model.solve(factor, first if start is None else begin, turned)
+    if planes is None or not model.stable(planes, factor, turned):
+        return None
+    target, _ = model.forces(planes, factor, turned)
+    deflection = np.stack([model.bow[axis] @ planes[:, 1 + axis] for axis in (0, 1)])
+    return LoadStep(factor, target, deflection, planes)
+
+
+def load_path(
+    lift: GeneralLift,
+    utilisation: Callable[[FloatArray], FloatArray],
+    expected: float = 1.0,
+    nodes: int = NODES,
+) -> GeneralResult:
+    """Return the states of a lift under growing forces, up to its failure.
+
+    A section fails where its utilisation reaches 1, the lift where it has no equilibrium any more.
+    The load factor at failure is enclosed, by the secant of the utilisation where there is one.
+
+    Args:
+        lift: the lift.
+        utilisation: gives those of a section under N, Mx, My, (R, 3).
+        expected: a load factor near which it fails, to begin with.
+        nodes: along the height.
+    """
+    path = _Path(lift, utilisation, nodes)
+    factor = expected / 2
+    while path.low < FARTHEST and (math.isinf(path.high) or path.open):
+        path.try_factor(factor)
+        factor = path.next_factor()
+    at_load = None
+    if path.low >= 1:
+        nearest = min(path.steps, key=lambda step: abs(step.factor - 1))
+        at_load = solve_step(lift, 1.0, nearest.planes, nodes)
+    ordered = tuple(sorted(path.steps, key=lambda step: step.factor))
+    return GeneralResult(max(path.low, 1e-9), path.by, ordered, at_load)
+
+
+class _Path:
+    """The load factors that were tried: carried up to `low`, not at `high`."""
+
+    def __init__(
+        self, lift: GeneralLift, utilisation: Callable[[FloatArray], FloatArray], nodes: int
+    ) -> None:
+        self._lift, self._utilisation, self._nodes = lift, utilisation, nodes
+        self.steps: list[LoadStep] = []
+        self.low, self.high, self.by = 0.0, math.inf, "not reached"
+        self._at_low, self._at_high = 0.0, math.inf  # utilisations
+
+    @property
+    def open(self) -> bool:
+        """Whether the failure is not yet enclosed closely enough."""
+        return self.high - self.low > PRECISION * self.high
+
+    def try_factor(self, factor: float) -> None:
+        """Find the state at a load factor."""
+        known = self.steps[-1] if self.steps else None
+        step = None
+        if known is not None:
+            start = known.planes * (factor / known.factor)
+            step = solve_step(self._lift, factor, start, self._nodes)
+        if step is None:
+            step = solve_step(self._lift, factor, None, self._nodes)
+        if step is None:
+            self.high, self._at_high, self.by = factor, math.inf, "stability"
+            return
+        used = float(self._utilisation(step.forces).max())
+        if used > 1:
+            self.high, self._at_high, self.by = factor, used, "section"
+            return
+        self.low, self._at_low = factor, used
+        self.steps.append(step)
+
+    def next_factor(self) -> float:
+        """Return what to try next: where the secant reaches 1, else the middle."""
+        if math.isinf(self.high):
+            return self.low * min(max(1 / max(self._at_low, 1e-9), 1.05), 1.8)
+        if math.isinf(self._at_high):
+            return (self.low + self.high) / 2
+        share = (1 - self._at_low) / max(self._at_high - self._at_low, 1e-12)
+        # A little to either side, so that both ends come close.
+        aim = self.low + share * (self.high - self.low)
+        margin = 0.4 * PRECISION * self.high
+        aim += margin if self.high - aim > aim - self.low else -margin
+        inner = 0.02 * (self.high - self.low)
+        return min(max(aim, self.low + inner), self.high - inner)
