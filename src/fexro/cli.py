@@ -58,6 +58,13 @@ class DerivationFormat(StrEnum):
     json = "json"
 
 
+class StabilityFormat(StrEnum):
+    """How stability is written."""
+
+    text = "text"
+    json = "json"
+
+
 def _complete_file(incomplete: str) -> list[str]:
     names = [
         str(path) for suffix in (".fexro", ".fexro.json") for path in Path().glob(f"*{suffix}")
@@ -143,6 +150,28 @@ def check(
         case Format.csv:
             typer.echo(results_csv(results), nl=False)
     if worst_state(results) >= State.NOT_CHECKED:
+        raise typer.Exit(EXIT_EXCEEDED)
+
+
+@app.command()
+def stability(
+    file: File,
+    format: Annotated[
+        StabilityFormat, typer.Option(help="How to write what is found.")
+    ] = StabilityFormat.text,
+) -> None:
+    """Write the sway of storeys and the slenderness of lifts.
+
+    Ends with 1 if a storey or a lift is unstable, or a lift cannot be checked for slenderness.
+    """
+    from fexro.exchange.stability import stability_json, stability_text
+
+    project = _load(file)
+    results = _check_with_progress(project, os.cpu_count() or 1)
+    write = stability_text if format is StabilityFormat.text else stability_json
+    typer.echo(write(project, results), nl=False)
+    found = [result.second_order for result in results.values()]
+    if any(one.missing or any(axis.unstable.any() for axis in one.axes) for one in found):
         raise typer.Exit(EXIT_EXCEEDED)
 
 

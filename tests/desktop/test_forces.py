@@ -288,7 +288,7 @@ def test_the_stage_counts_what_has_no_forces(qtbot, window, page):
     key = LiftKey("C1", "L1")
     window.document.edit("Forces", lambda p: p.changed(case_forces=p.case_forces.without({key})))
     assert stage.unsettled() == 1
-    qtbot.keyClick(window, Qt.Key.Key_4, Qt.KeyboardModifier.ControlModifier)
+    qtbot.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier)
     assert window.shows(window.stage("schedule"))
     qtbot.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
     assert window.shows(stage)

@@ -60,7 +60,7 @@ def test_a_small_building_from_nothing_saved_killed_and_recovered(
 ):
     window = empty_window
     pressed(qtbot, window, Qt.Key.Key_N)
-    pressed(qtbot, window, Qt.Key.Key_4)
+    pressed(qtbot, window, Qt.Key.Key_5)
     page = schedule_of(window)
     assert page.empty.isVisible()
     assert not page.empty.mark.isEnabled()

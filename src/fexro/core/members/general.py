@@ -221,11 +221,11 @@ class _Model:
         trace = 1e-7 * np.einsum("nii->n", tangent)
         tangent[:, range(3), range(3)] += np.maximum(trace, 1e-3)[:, None]
         try:
-            solved = np.linalg.solve(self._whole(tangent, change), -wrong.reshape(-1))
+            step = np.linalg.solve(self._whole(tangent, change), -wrong.reshape(-1))
         except np.linalg.LinAlgError:
             return None
-        step: FloatArray = solved.reshape(self.nodes, 3)
-        return step if np.isfinite(step).all() else None
+        found: FloatArray = np.reshape(step, (-1, 3))
+        return found if np.isfinite(found).all() else None
 
     def stable(self, planes: FloatArray, factor: float, turned: FloatArray) -> bool:
         """Tell whether a state resists a disturbance: no direction of it has lost its stiffness."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from fnmatch import fnmatchcase
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QLineEdit, QPushButton
 
 from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
@@ -30,6 +30,7 @@ class Sought:
         worse: the least utilisation.
         top, bottom: the highest and the lowest storey; empty for no end.
         group: the group they are in; empty for all.
+        slender: whether only those are sought for which slenderness counts.
     """
 
     marks: str = ""
@@ -38,6 +39,7 @@ class Sought:
     top: str = ""
     bottom: str = ""
     group: str = ""
+    slender: bool = False
 
     def finds(self, project: Project, key: LiftKey, result: LiftResult | None) -> bool:
         """Tell whether a lift is sought."""
@@ -52,6 +54,8 @@ class Sought:
                 return False
         ratio = math.nan if result is None else result.utilisation
         if self.worse > -math.inf and not ratio >= self.worse:
+            return False
+        if self.slender and not (result is not None and result.second_order.slender):
             return False
         if self.group:
             group = project.group_by_key.get(key)
@@ -79,6 +83,9 @@ class FilterBar(QFrame):
         self.setObjectName("bar")
         self.marks, self.worse = QLineEdit(), QLineEdit()
         self.state, self.top, self.bottom, self.group = (QComboBox() for _ in range(4))
+        self.slender = QCheckBox("slender")
+        self.slender.setToolTip("Lifts for which slenderness counts in some combination")
+        self.slender.toggled.connect(self.changed)
         self.count = Label()
         self.count.setProperty("role", "quiet")
         clear = QPushButton("Show all")
@@ -107,6 +114,7 @@ class FilterBar(QFrame):
             box.activated.connect(self.changed)
         for widget in (self.marks, self.state, self.worse, self.top, self.bottom, self.group):
             row.addWidget(widget)
+        row.addWidget(self.slender)
         row.addWidget(self.count)
         row.addStretch(1)
         row.addWidget(clear)
@@ -133,6 +141,7 @@ class FilterBar(QFrame):
             self.top.currentData() or "",
             self.bottom.currentData() or "",
             self.group.currentData() or "",
+            self.slender.isChecked(),
         )
 
     def clear(self) -> None:
@@ -141,6 +150,7 @@ class FilterBar(QFrame):
             box.setCurrentIndex(0)
         for edit in (self.marks, self.worse):
             edit.clear()
+        self.slender.setChecked(False)
         self.changed.emit()
 
     def show_count(self, found: int, total: int) -> None:

@@ -44,6 +44,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.findings import State
+from fexro.core.members.lift import LiftResult
 from fexro.core.section.layout import Section
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
@@ -62,6 +63,7 @@ FAINT = 0.22  # opacity of what is not sought
 THUMBNAILS = 1024  # sections whose drawings are kept
 CELLS = 400  # whose pictures are kept
 EDGE = 2  # px around a drawing, for its lines
+GROWN = 0.005  # of a utilisation, from which growth by slenderness is shown
 
 
 class _CellDelegate(QStyledItemDelegate):
@@ -181,7 +183,7 @@ class _CellDelegate(QStyledItemDelegate):
         _text(
             painter,
             QRectF(area.left() + 56, baseline, area.width() - 62, 18),
-            f"{check.short} {check.combination or ''}".strip(),
+            _what_governs(result),
             Qt.AlignmentFlag.AlignRight,
         )
         # An assumption leaves the bar quiet; the glyph still says that there is one.
@@ -190,6 +192,15 @@ class _CellDelegate(QStyledItemDelegate):
             colour = theme.state(State.ATTENTION)
         bar = QRectF(area.left() + 9, area.bottom() - 11, area.width() - 18, 4)
         paint_bar(painter, check.ratio, colour, bar, theme)
+
+
+def _what_governs(result: LiftResult) -> str:
+    """Return what governs, with the ratio it grew from where that is slenderness."""
+    check, before = result.governing, result.first_order
+    combination = check.combination or ""
+    if check.leads and check.ratio - before >= GROWN:
+        return f"from {before:.2f} {combination}".strip()
+    return f"{check.short} {combination}".strip()
 
 
 def _paint_change(painter: QPainter, change: float, at: QPointF, theme: Theme) -> None:

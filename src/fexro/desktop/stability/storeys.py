@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
@@ -14,7 +13,6 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from fexro.core.errors import InputError
-from fexro.core.facts import StoreyFacts
 from fexro.core.findings import State
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import (
@@ -25,7 +23,6 @@ from fexro.core.quantities import (
     parse_quantity,
     unit_of,
 )
-from fexro.core.second_order import StoreyDirection
 from fexro.desktop.cells import EditingModel, EditingView, aligned
 from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.document import Document
@@ -35,9 +32,9 @@ from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
 from fexro.project.edits.stability import set_storey_stability
 from fexro.project.project import Project
-from fexro.project.resolve import storey_facts
+from fexro.project.storey_sway import StoreySway, storeys_of
 
-__all__ = ["StoreySway", "StoreysPage", "storeys_of"]
+__all__ = ["StoreysPage"]
 
 AXES = ("x", "y")
 HEADS = ("Storey", "Vertical load", "Carried by others", "Lifts stated")
@@ -48,40 +45,6 @@ TIPS = {
     3: "Lifts that state whether they are braced, whatever the storey says",
 }
 DRIFT, MEASURE, DECISION, COMBINATION = range(4)
-
-
-@dataclass(frozen=True, eq=False)
-class StoreySway:
-    """A storey, and what it is in x and in y.
-
-    Attributes:
-        name: its name.
-        facts: what is known of it.
-        directions: what follows in x and y.
-        stated: how many lifts say otherwise than by the rule.
-    """
-
-    name: str
-    facts: StoreyFacts
-    directions: tuple[StoreyDirection, StoreyDirection]
-    stated: int
-
-
-def storeys_of(project: Project) -> list[StoreySway]:
-    """Return what all storeys of a project are, from the highest."""
-    code = project.basis.design_code
-    found = []
-    for storey in project.storeys:
-        values = project.basis.values.over(storey.own)
-        facts = storey_facts(project, code, storey.name)
-        about = [
-            code.stability.storey_direction(facts, plan, direction.frame != "moment frame")
-            for plan, direction in enumerate((values.x, values.y))
-        ]
-        lifts = [lift for key, lift in project.by_key.items() if key.storey == storey.name]
-        stated = sum("by rule" not in (lift.values.x.sway, lift.values.y.sway) for lift in lifts)
-        found.append(StoreySway(storey.name, facts, (about[0], about[1]), stated))
-    return found
 
 
 class StoreysModel(EditingModel):
