@@ -373,15 +373,18 @@ class StoreysPage(QWidget):
             self.view.setMaximumHeight(64 + 25 * min(len(self.model.storeys), 12))
         self.told.setText(told_of(self.model.storeys))
         self.profiles.show_storeys(self.model.storeys, project.basis.system)
+        self.error.hide()
+        if self.model.storeys and not self.view.currentIndex().isValid():
+            self.view.setCurrentIndex(self._first())
         self._explain()
 
     def _explain(self) -> None:
         """Show how the measure of the chosen storey and direction is found."""
         project, index = self._document.project, self.view.currentIndex()
         clear_layout(self._calculation)
-        if project is None or not self.model.storeys:
+        if project is None or not index.isValid():
             return
-        row, axis = self._chosen(index)
+        row, axis = self.model.storeys[index.row()], max(self.model.part(index.column())[0], 0)
         direction = row.directions[axis]
         at = direction.deciding
         heading = Label(f"{row.name}, sway along {AXES[axis]}")
@@ -397,18 +400,13 @@ class StoreysPage(QWidget):
         self._calculation.addWidget(DerivationView(record, project.basis.system))
         self._calculation.addStretch(1)
 
-    def _chosen(self, index: QModelIndex) -> tuple[StoreySway, int]:
-        """Return the storey and direction of a cell; without one, the first that sways."""
-        rows = self.model.storeys
-        if index.isValid():
-            return rows[index.row()], max(self.model.part(index.column())[0], 0)
-        swaying = [
-            (row, axis)
-            for row in rows
-            for axis, direction in enumerate(row.directions)
-            if not direction.braced
-        ]
-        return swaying[0] if swaying else (rows[0], 0)
+    def _first(self) -> QModelIndex:
+        """Return the cell of the first storey that sways, or of the topmost of all."""
+        for row, storey in enumerate(self.model.storeys):
+            for axis, direction in enumerate(storey.directions):
+                if not direction.braced:
+                    return self.model.index(row, len(HEADS) + axis * len(PER_AXIS) + DECISION)
+        return self.model.index(0, 0)
 
     def _refuse(self, sentence: str) -> None:
         self.error.setText(sentence)

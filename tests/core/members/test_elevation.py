@@ -1,0 +1,93 @@
+"""The buckled shape, and moments along a lift."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from fexro.core.codes.aci318_19.code import ACI_SI
+from fexro.core.codes.aci318_19.second_order import chart_factor
+from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
+from fexro.core.members.buckling import buckled_shape, inflections
+from fexro.core.members.elevation import elevation_of
+from tests.core.test_slenderness import actions_of, direction, prepared
+
+PLACES = np.linspace(0, 1, 201)
+SOFT = st.floats(1e-3, 50.0)
+
+
+@given(SOFT, SOFT, st.booleans())
+def test_inflections_are_an_effective_length_apart(top, bottom, sway):
+    factor = chart_factor(top, bottom, sway=sway)
+    low, high = inflections(factor, top, bottom, sway=sway)
+    assert high - low == pytest.approx(factor, rel=1e-9)
+    if not sway:
+        assert low >= -1e-6
+        assert high <= 1 + 1e-6
+
+
+@given(SOFT, SOFT, st.booleans())
+def test_the_shape_has_no_curvature_where_it_has_no_moment(top, bottom, sway):
+    factor = chart_factor(top, bottom, sway=sway)
+    shape = buckled_shape(factor, top, bottom, PLACES, sway=sway)
+    curvature = np.gradient(np.gradient(shape, PLACES), PLACES)
+    for share in inflections(factor, top, bottom, sway=sway):
+        if 0.05 < share < 0.95:
+            there = abs(float(np.interp(share, PLACES, curvature)))
+            assert there < 0.03 * float(np.abs(curvature[5:-5]).max()) + 1e-6
+
+
+@given(SOFT, SOFT)
+def test_a_braced_shape_meets_its_springs(top, bottom):
+    """At an end the moment, minus EI times the curvature, is 2 EI / (ψ L) times the rotation."""
+    factor = chart_factor(top, bottom, sway=False)
+    fine = np.linspace(0, 1, 4001)
+    shape = buckled_shape(factor, top, bottom, fine, sway=False)
+    step = fine[1]
+    rotation = (shape[1] - shape[0]) / step - 0.5 * (shape[2] - 2 * shape[1] + shape[0]) / step
+    curvature = (shape[0] - 2 * shape[1] + shape[2]) / step**2
+    assert curvature == pytest.approx(2 / bottom * rotation, rel=0.02, abs=0.05)
+
+
+@pytest.mark.parametrize(
+    ("top", "bottom", "expected"),
+    [
+        (0.0, 0.0, (0.25, 0.75)),
+        (math.inf, math.inf, (0.0, 1.0)),
+        (0.0, math.inf, (0.0, 0.69916)),
+        (math.inf, 0.0, (0.30084, 1.0)),
+    ],
+)
+def test_known_inflections_of_braced_columns(top, bottom, expected):
+    factor = chart_factor(top, bottom, sway=False)
+    assert inflections(factor, top, bottom, sway=False) == pytest.approx(expected, abs=1e-5)
+
+
+def test_a_cantilever_has_its_inflection_at_the_tip():
+    assert inflections(2.0, math.inf, 0.0, sway=True)[1] == pytest.approx(1.0, abs=1e-6)
+    shape = buckled_shape(2.0, math.inf, 0.0, PLACES, sway=True)
+    assert shape == pytest.approx(1 - np.cos(math.pi / 2 * PLACES), abs=1e-6)
+
+
+@pytest.mark.parametrize("code", [ACI_SI, EN_RECOMMENDED])
+@pytest.mark.parametrize(("top", "bottom"), [(1e8, 1e8), (1e8, -5e7), (-1e8, -8e7)])
+def test_the_largest_final_moment_is_the_one_to_be_resisted(code, top, bottom):
+    found = prepared(code, actions_of(1.2e6, top, bottom), about_x=direction(6500.0))
+    about_x, about_y = elevation_of(found, 0)
+    assert np.abs(about_x.final).max() == pytest.approx(abs(about_x.resisted), rel=1e-6)
+    assert about_x.first[0] == bottom
+    assert about_x.first[-1] == top
+    assert about_y.first.any() is np.False_
+    assert about_x.deflection[about_x.places == 0.0] == pytest.approx(0.0, abs=1e-9)
+
+
+def test_where_a_factor_is_given_the_ends_are_alike():
+    found = prepared(ACI_SI, actions_of(1e6, 1e8, 1e8), about_x=direction(6000.0, 0.8))
+    about_x, _ = elevation_of(found, 0)
+    low, high = about_x.inflections
+    assert (low, high) == pytest.approx((0.1, 0.9), abs=1e-6)
+    assert about_x.effective == pytest.approx(4800.0)
