@@ -150,14 +150,11 @@ def options_of(case):
     given.pop("annex", None)
     if "Cm_at_minimum" in given:
         given["Cm_at_minimum"] = given["Cm_at_minimum"].replace("_", " ")
-    ways = {data["sway"]["method"] for data in case["directions"].values() if "sway" in data} - {
-        "given"
-    }
-    if ways == {"sum_P"}:
+    sways = [data["sway"] for data in case["directions"].values() if "sway" in data]
+    # Without a drift the sum of the loads is the only way.
+    if any(sway["method"] == "sum_P" and "drift" in sway for sway in sways):
         given["magnifier"] = "ΣP"
-    betas = [
-        d["sway"]["beta_ds"] for d in case["directions"].values() if "beta_ds" in d.get("sway", {})
-    ]
+    betas = [sway["beta_ds"] for sway in sways if "beta_ds" in sway]
     if betas:
         given["beta_ds"] = betas[0]
     if "creep" in case:
@@ -201,13 +198,20 @@ def code_of(case, units):
 
 def storey_of(case, units, stability, facts, actions):
     """The storey: its drift, its vertical load, and the critical loads of its columns."""
-    drifts, axial, critical = [None, None], 0.0, np.zeros((2, 1))
-    for number, axis in enumerate(AXES):
-        data, plan = case["directions"][axis], 1 - number
-        found = data.get("sway") or data.get("storey") or data.get("global") or {}
-        axial = max(axial, found.get("sum_Pu", found.get("VEd", 0.0)) * units.force)
+    drifts, critical = [None, None], np.zeros((2, 1))
+    known = [
+        data.get("sway") or data.get("storey") or data.get("global") or {}
+        for data in (case["directions"][axis] for axis in AXES)
+    ]
+    loads = [found.get("sum_Pu", found.get("VEd", 0.0)) * units.force for found in known]
+    summed = [load for load, found in zip(loads, known, strict=True) if "like_this" in found]
+    axial = max(summed or loads)
+    for number, (found, load) in enumerate(zip(known, loads, strict=True)):
+        plan = 1 - number
         if "drift" in found:
-            shear = found.get("Vus", found.get("HEd")) * units.force
+            # A storey has one vertical load: where the case has two, its product with the drift
+            # over the shear is kept.
+            shear = found.get("Vus", found.get("HEd")) * units.force * axial / load
             drifts[plan] = StoreyDrift(
                 found["drift"] * units.length, shear, found["lc"] * units.length
             )
