@@ -107,6 +107,7 @@ def test_beams_are_added_changed_copied_and_removed(qtbot, window, page):
     page.show_view(BEAMS)
     beams = page.beams
     beams._show(C1L3)
+    assert beams.lift.currentText() == "C1 · L3"
     assert beams.model.rowCount() == 3
     assert "about y: ψ" in beams.ends.text()
     assert window.document.selection.lift == C1L3
@@ -257,10 +258,34 @@ def test_the_tables_of_a_lift_follow_the_selection(qtbot, window):
     assert first == ["U8", "2\u2009352", "1.016", "0.913"]
     table.setCurrentIndex(model.index(2, 0))
     assert window.document.selection.combination == model.index(2, 0).data()
+
+
+def rows_of(table):
+    columns = range(table.columnCount())
+    cells = ([table.item(row, c) for c in columns] for row in range(table.rowCount()))
+    return {row[0].text(): [cell.text() for cell in row[1:]] for row in cells}
+
+
+def test_a_lift_is_read_otherwise(qtbot, window):
+    window.go(Place(lift=C4L2))
+    bench = bench_of(window)
     qtbot.mouseClick(bench.tables.tabs[2], LEFT)
-    cells = bench.sway.cells
-    assert cells["braced", "Utilisation"] < cells["sway", "Utilisation"]
-    assert cells["sway", "Governs"].startswith("Second-order bending")
+    rows = rows_of(bench.readings.table)
+    assert list(rows) == ["nonsway", "sway"]
+    assert rows["nonsway"][0] < "1.016" <= rows["sway"][0]
+    # About y, in which the storey sways: the first-order moment, if it did not.
+    assert rows["nonsway"][-1] == "325"
+    assert "Moments of U8" in bench.readings.told.text()
+    chosen(bench.readings.subject, "lengths")
+    rows = rows_of(bench.readings.table)
+    assert [rows[name][2] for name in ("fixed–fixed", "fixed–pinned")] == ["0.50", "0.70"]
+    assert rows["as it is"][0] == "1.016"
+    # A storey's drift makes moments grow alike however its lifts are held.
+    assert rows["pinned–pinned"][6:8] == ["∞", "∞"]
+    chosen(bench.readings.subject, "EI")
+    rows = rows_of(bench.readings.table)
+    assert list(rows) == ["(b) (chosen)", "(a)", "(c)"]
+    assert window.document.project.basis.values.options == {}
 
 
 def test_the_general_method_is_computed_on_demand(qtbot, window):

@@ -33,10 +33,10 @@ from fexro.project.file import parse_project, project_text
 from fexro.project.forces import Forces
 from fexro.project.framing import FramingBeam
 from fexro.project.held import directions_of, held_between
+from fexro.project.readings import LENGTHS, SWAY, readings_of, subjects_of
 from fexro.project.resolve import resolve_lift, storey_facts
 from fexro.project.storey_sway import storeys_of
 from fexro.project.sway import storey_sums
-from fexro.project.sway_comparison import as_braced_and_swaying
 from fexro.project.values import EndCondition, OwnDirection, OwnValues
 from tests.projects import factored_demo
 
@@ -213,10 +213,33 @@ def test_walls_that_brace_decide_in_en():
 
 
 def test_both_assumptions_stand_side_by_side():
-    braced, swaying = as_braced_and_swaying(DEMO, C4L2)
+    braced, swaying = readings_of(DEMO, C4L2, SWAY)
     assert braced.factors()[1] < 1 < swaying.factors()[1]
     assert swaying.result.utilisation > braced.result.utilisation
     assert braced.moments(7)[1] == pytest.approx(325.02e6, rel=1e-3)
+
+
+def test_ideal_ends_are_those_of_elastic_buckling():
+    found = {reading.name: reading for reading in readings_of(DEMO, C6L5, LENGTHS)}
+    factors = {name: reading.factors()[0] for name, reading in found.items()}
+    assert (factors["fixed–fixed"], factors["fixed–pinned"]) == (0.5, 0.7)
+    assert (factors["pinned–pinned"], factors["cantilever"]) == (1.0, 2.0)
+    # What holds the ends of a braced lift lies between the ideal ends.
+    assert 0.5 < factors["as it is"] < 1.0
+    ratios = [found[name].result.utilisation for name in ("fixed–fixed", "pinned–pinned")]
+    assert ratios[0] < ratios[1]
+
+
+@pytest.mark.parametrize("code", ["ACI 318-19", "EN 1992-1-1"])
+def test_every_subject_can_be_read_otherwise(code):
+    project = DEMO.changed(basis=DEMO.basis.model_copy(update={"code": code}))
+    as_it_is = check_lift(resolve_lift(project, C4L2)).utilisation
+    for subject in subjects_of(project.basis.design_code.stability):
+        readings = readings_of(project, C4L2, subject)
+        assert len(readings) >= 2
+        ratios = [r.result.utilisation for r in readings if r.result is not None]
+        if subject != SWAY:
+            assert as_it_is in ratios
 
 
 # Choices

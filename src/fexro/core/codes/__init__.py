@@ -203,6 +203,12 @@ class StabilityTopic(Protocol):
         """Write what slenderness and sway make of the moments of a combination."""
         ...
 
+    def explain_length(
+        self, record: Derivation, facts: ColumnFacts, axis: int, *, braced: bool
+    ) -> None:
+        """Write how the ends of a lift, and its effective length about x (0) or y (1), follow."""
+        ...
+
     def general_basis(
         self, facts: ColumnFacts, found: SecondOrder, combination: int
     ) -> GeneralBasis:

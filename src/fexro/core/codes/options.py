@@ -8,9 +8,10 @@ from typing import Any, TypeVar
 
 from fexro.core.errors import InputError
 
-__all__ = ["choice", "flag", "number", "options_of"]
+__all__ = ["choice", "flag", "number", "options_of", "word_of"]
 
 T = TypeVar("T")
+WORDS = {"theta": "θi l0/2"}
 
 
 def choice(label: str, *choices: str) -> Any:
@@ -26,6 +27,14 @@ def number(label: str, default: float, low: float, high: float) -> Any:
 def flag(label: str, *, default: bool) -> Any:
     """Return a field of options that is so or not."""
     return field(default=default, metadata={"label": label})
+
+
+def word_of(value: object) -> str:
+    """Return what a choice is called: one letter is a form, in brackets."""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    text = str(value)
+    return f"({text})" if len(text) == 1 and text.islower() else WORDS.get(text, text)
 
 
 def options_of(kind: type[T], given: Mapping[str, Any], *, others: bool = False) -> T:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+import math
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
@@ -21,6 +22,7 @@ from fexro.core.section.layout import Section
 
 __all__ = [
     "AXES",
+    "IDEAL_ENDS",
     "REVERSED",
     "DemandRows",
     "FramingSums",
@@ -35,6 +37,14 @@ __all__ = [
 ]
 
 AXES = ("x", "y")
+# Effective length over clear, held against sway and not, of columns with ideal ends: elastic
+# buckling, EN 1992-1-1 Figure 5.7.
+IDEAL_ENDS: Mapping[str, tuple[float, float]] = {
+    "fixed–fixed": (0.5, 1.0),
+    "fixed–pinned": (0.7, 2.0),
+    "pinned–pinned": (1.0, math.inf),
+    "cantilever": (2.0, 2.0),
+}
 
 
 class SectionAbout:

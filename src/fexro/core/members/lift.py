@@ -171,6 +171,13 @@ class LiftResult:
         """Return the combination of a demand by its index."""
         return self.combinations[demand // len(self.places)]
 
+    def combination_index(self, name: str | None) -> int:
+        """Return the index of a combination; of that which governs, if it has not this one."""
+        combinations = self.combinations
+        if name in combinations:
+            return combinations.index(name)
+        return self.worst_demand // max(len(self.places), 1)
+
     def place_of(self, demand: int) -> str:
         """Return where a demand acts, by its index."""
         return self.places[demand % len(self.places)]

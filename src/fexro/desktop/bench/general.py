@@ -8,21 +8,14 @@ from threading import Event
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import (
-    QHBoxLayout,
-    QHeaderView,
-    QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fexro.core.members.general_check import GeneralCheck, general_check
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.desktop.background import Background
 from fexro.desktop.document import Document
+from fexro.desktop.figures_table import FiguresTable
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
 
@@ -106,18 +99,7 @@ class GeneralPage(QWidget):
         self.told = Label()
         self.told.setProperty("role", "quiet")
         self.told.setWordWrap(True)
-        self.table, self.curve = QTableWidget(0, len(HEADS)), LoadCurve()
-        self.table.setHorizontalHeaderLabels(list(HEADS))
-        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
-        self.table.setShowGrid(False)
-        self.table.setAccessibleName("General method")
-        rows, header = self.table.verticalHeader(), self.table.horizontalHeader()
-        assert rows is not None
-        assert header is not None
-        rows.hide()
-        rows.setDefaultSectionSize(23)
-        header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.table, self.curve = FiguresTable(HEADS, "General method"), LoadCurve()
         self.table.currentCellChanged.connect(lambda row, *_: self._show(row))
         top, below = QHBoxLayout(), QHBoxLayout()
         for button in (self.one, self.all, self.stop):
@@ -154,9 +136,8 @@ class GeneralPage(QWidget):
         if result is None:
             return
         names = result.combinations
-        chosen = self._document.selection.combination
-        at = names.index(chosen) if chosen in names else 0
-        wanted = range(len(names)) if every else [at]
+        chosen = result.combination_index(self._document.selection.combination)
+        wanted = range(len(names)) if every else [chosen]
         self.checks = []
         self.table.setRowCount(0)
         self.one.setEnabled(False)
@@ -175,8 +156,6 @@ class GeneralPage(QWidget):
         assert project is not None
         system = project.basis.system
         self.checks.append(check)
-        row = self.table.rowCount()
-        self.table.insertRow(row)
         unit = unit_of(Dimension.LENGTH, system)
         at_load = check.found.at_load
         bow = "fails before"
@@ -190,11 +169,7 @@ class GeneralPage(QWidget):
             check.found.by,
             bow,
         )
-        for column, text in enumerate(texts):
-            item = QTableWidgetItem(text)
-            if column:
-                item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            self.table.setItem(row, column, item)
+        row = self.table.add_row(texts)
         if row == 0:
             self.table.setCurrentCell(0, 0)
         self.told.setText(f"{len(self.checks)} of {self._wanted} combinations.")

@@ -24,9 +24,9 @@ from fexro.desktop.bench.combinations import CombinationsTable
 from fexro.desktop.bench.general import GeneralPage
 from fexro.desktop.bench.pictures.panel import PicturesPanel
 from fexro.desktop.bench.pictures.shown import Shown, plane_angle
+from fexro.desktop.bench.readings import ReadingsPage
 from fexro.desktop.bench.second_order import SecondOrderTable
 from fexro.desktop.bench.section_panel import SectionPanel
-from fexro.desktop.bench.sway import SwayComparison
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.plan import KeyPlan
@@ -69,13 +69,13 @@ class BenchPage(QWidget):
         self.checks = ChecksPanel()
         self.key_plan = KeyPlan(document)
         self.combinations = CombinationsTable()
-        self.second_order, self.sway = SecondOrderTable(), SwayComparison(document)
+        self.second_order, self.readings = SecondOrderTable(), ReadingsPage(document)
         self.general = GeneralPage(document)
         self.tables = TabbedPages(
             [
                 ("Combinations", self.combinations),
                 ("Slenderness", self.second_order),
-                ("Braced or sway", self.sway),
+                ("What if", self.readings),
                 ("General method", self.general),
             ],
             dense=True,

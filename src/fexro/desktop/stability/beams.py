@@ -7,12 +7,22 @@ from typing import Any
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from fexro.core.errors import InputError
+from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
 from fexro.desktop.cells import CHOICES, EditingModel, EditingView, aligned
+from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.document import Document
+from fexro.desktop.layouts import clear_layout
 from fexro.desktop.lengths import read_metres, write_metres
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
@@ -248,7 +258,15 @@ class BeamsPage(QWidget):
         for button in (self.add, self.along_stack, self.along_storey):
             row.addWidget(button)
         row.addStretch(1)
-        below.addWidget(self.view, 3)
+        self._calculation = QVBoxLayout()
+        holder, content, left = QScrollArea(), QWidget(), QVBoxLayout()
+        content.setObjectName("content")
+        content.setLayout(self._calculation)
+        holder.setWidgetResizable(True)
+        holder.setWidget(content)
+        left.addWidget(self.view, 2)
+        left.addWidget(holder, 3)
+        below.addLayout(left, 3)
         below.addWidget(self.joint, 2)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 4, 16, 10)
@@ -277,12 +295,14 @@ class BeamsPage(QWidget):
 
     def _draw(self, project: Project) -> None:
         key = self.model.key
-        self.lift.setCurrentIndex(max(self.lift.findData(key), 0))
+        keys = [self.lift.itemData(i) for i in range(self.lift.count())]
+        self.lift.setCurrentIndex(keys.index(key) if key in keys else 0)
         before = self.model.rowCount()
         self.model.refresh()
         if self.model.rowCount() != before:
             self.view.fit(150)
         self.ends.setText(self._ends(key))
+        self._explain(project, key)
         self.joint.show_beams([beam for _, beam in self.model.rows], project.basis.system)
         for button in (self.add, self.along_stack, self.along_storey):
             button.setEnabled(key is not None)
@@ -306,6 +326,23 @@ class BeamsPage(QWidget):
                 f" effective length {axis.factor:.2f} of the clear one"
             )
         return f"{key} bends {'; '.join(parts)}."
+
+    def _explain(self, project: Project, key: LiftKey | None) -> None:
+        """Show how the effective lengths of the lift follow from what holds its ends."""
+        clear_layout(self._calculation)
+        result = None if key is None else self._document.results.get(key)
+        if result is None:
+            return
+        stability = project.basis.design_code.stability
+        for name, (number, axis) in zip(
+            ("x", "y"), enumerate(result.second_order.axes), strict=True
+        ):
+            heading, record = Label(f"{key}, bending about {name}"), Derivation()
+            heading.setProperty("role", "heading")
+            stability.explain_length(record, result.lift.facts, number, braced=axis.braced)
+            self._calculation.addWidget(heading)
+            self._calculation.addWidget(DerivationView(record, project.basis.system))
+        self._calculation.addStretch(1)
 
     def _show(self, key: LiftKey) -> None:
         self.error.hide()

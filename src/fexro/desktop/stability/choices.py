@@ -9,7 +9,7 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from fexro.core.codes.options import options_of
+from fexro.core.codes.options import options_of, word_of
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity
 from fexro.desktop.document import Document
@@ -59,11 +59,6 @@ NUMBERS = {
     "moment_shape": "c0 of the moment",
     "moment_factor": "β of the moment",
 }
-# What only codes of one kind read; the others do not show it.
-TABULATED = (
-    "Ideal ends, braced: fixed–fixed 0.5, fixed–pinned 0.7, pinned–pinned 1.0; with sway:"
-    " fixed–fixed 1.0, fixed–pinned 2.0, cantilever 2.0."
-)
 
 
 class ChoicesPage(QScrollArea):
@@ -75,10 +70,8 @@ class ChoicesPage(QScrollArea):
         self.code = QComboBox()
         self.code.setAccessibleName("Where it is chosen")
         self.code.activated.connect(lambda _: self.refresh())
-        self.heading, self.tabulated = Label(), Label(TABULATED)
+        self.heading = Label()
         self.heading.setProperty("role", "headline")
-        self.tabulated.setProperty("role", "quiet")
-        self.tabulated.setWordWrap(True)
         self.options: Form | None = None
         self.directions: dict[str, Form] = {}
         self._code_key: tuple[str, str] | None = None
@@ -94,7 +87,6 @@ class ChoicesPage(QScrollArea):
         layout.setContentsMargins(16, 4, 16, 10)
         layout.addLayout(top)
         layout.addLayout(self._cards)
-        layout.addWidget(self.tabulated)
         layout.addStretch(1)
         self.setWidgetResizable(True)
         self.setWidget(content)
@@ -204,11 +196,11 @@ class ChoicesPage(QScrollArea):
                 self.options.show_text(option.name, text)
                 continue
             choices = option.metadata.get("choices", (True, False))
-            words = [(_key(c), _word(c)) for c in choices]
+            words = [(_key(c), word_of(c)) for c in choices]
             default = option.default if own is None else value
             assert default is not MISSING
             told = "default" if own is None else "inherited"
-            offered = [(INHERIT, f"{told}: {_word(default)}"), *words]
+            offered = [(INHERIT, f"{told}: {word_of(default)}"), *words]
             chosen = _key(given[option.name]) if option.name in given else INHERIT
             self.options.show_choice(option.name, offered, chosen)
 
@@ -345,12 +337,6 @@ class ChoicesPage(QScrollArea):
 
 def _key(value: object) -> str:
     return str(value).lower() if isinstance(value, bool) else str(value)
-
-
-def _word(value: object) -> str:
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return {"theta": "θi l0/2", "a": "(a)", "b": "(b)", "c": "(c)"}.get(str(value), str(value))
 
 
 def _number(name: str, value: float, system: Any) -> str:

@@ -14,7 +14,7 @@ from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19 import slenderness as rules
 from fexro.core.codes.aci318_19.edition import Edition
-from fexro.core.codes.aci318_19.second_order import AxisACI, OptionsACI, StoreySway
+from fexro.core.codes.aci318_19.second_order import ENDS, AxisACI, OptionsACI, StoreySway
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.calculation import write_demand
 from fexro.core.codes.options import options_of
@@ -166,6 +166,14 @@ class StabilityACI:
             at = None if sums is None else (sums[0][combination], sums[1][combination])
             axis.second_order(part, one, beta, sway.at(combination), at)
             join(record, part, AXES[axis.axis], SHARED)
+
+    def explain_length(
+        self, record: Derivation, facts: ColumnFacts, axis: int, *, braced: bool
+    ) -> None:
+        """Write how the ends of a lift, and its effective length about x (0) or y (1), follow."""
+        one, part = self._axes(facts)[axis], Derivation()
+        one.factor(part, sway=not braced)
+        join(record, part, "" if braced else "s", ENDS)
 
     def general_basis(
         self, facts: ColumnFacts, found: SecondOrder, combination: int

@@ -173,6 +173,12 @@ class StabilityEN:
             axis.second_order(part, one, lasting, sway.at(combination))
             join(record, part, AXES[axis.axis], SHARED)
 
+    def explain_length(
+        self, record: Derivation, facts: ColumnFacts, axis: int, *, braced: bool
+    ) -> None:
+        """Write how the ends of a lift, and its effective length about x (0) or y (1), follow."""
+        self._axes(facts)[axis].length(record, sway=not braced)
+
     def general_basis(
         self, facts: ColumnFacts, found: SecondOrder, combination: int
     ) -> GeneralBasis:
