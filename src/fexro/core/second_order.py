@@ -134,6 +134,8 @@ class AxisSecondOrder:
         states: what was done, in the code's words, (C,).
         ends: moments at top and bottom with the growth of what comes with sway, N·mm, (C, 2).
         first: the largest first-order moment, (C,).
+        even: what imperfection or a least eccentricity adds alike along the lift, in the sense of
+            the larger moment, N·mm, (C,).
         moment: the moment to be resisted, with the sign of the larger, (C,); not a number where
             there is none.
         buckling: axial force over that at which the lift is unstable, (C,).
@@ -154,6 +156,7 @@ class AxisSecondOrder:
     states: Any
     ends: FloatArray
     first: FloatArray
+    even: FloatArray
     moment: FloatArray
     buckling: FloatArray
     unstable: BoolArray
@@ -208,6 +211,7 @@ def unknown_axis(
         states=np.full(shape, "not known"),
         ends=np.stack([moments.top, moments.bottom], axis=-1),
         first=first,
+        even=np.zeros(shape),
         moment=first,
         buckling=nothing,
         unstable=never,

@@ -82,7 +82,17 @@ def test_the_largest_final_moment_is_the_one_to_be_resisted(code, top, bottom):
     assert about_x.first[0] == bottom
     assert about_x.first[-1] == top
     assert about_y.first.any() is np.False_
-    assert about_x.deflection[about_x.places == 0.0] == pytest.approx(0.0, abs=1e-9)
+    # At the ends there is only what is added everywhere: by imperfection, or as the least.
+    added = about_x.eccentricity[about_x.places == 0.0]
+    assert abs(added) == pytest.approx(found.second_order.axes[0].even[0] / 1.2e6, abs=1e-9)
+
+
+def test_a_short_lift_has_its_imperfection_everywhere():
+    found = prepared(EN_RECOMMENDED, actions_of(1.2e6, 1e8, -5e7), about_x=direction(2500.0))
+    about_x, _ = elevation_of(found, 0)
+    assert about_x.state == "short"
+    # By hand: θi = 1/200, αh = 1 (l below 4 m), l0 = l: 6.25 mm.
+    assert about_x.eccentricity == pytest.approx(6.25, rel=1e-9)
 
 
 def test_where_a_factor_is_given_the_ends_are_alike():

@@ -31,9 +31,10 @@ class AxisElevation:
         first: first-order moments, N·mm, (P,).
         swayed: the same with the growth of what comes with sway, (P,).
         final: with sway and the growth along the lift, (P,); their largest is the moment to be
-            resisted. The growth is drawn as half a sine wave.
-        deflection: that the growth stands for, the difference of moments over the axial force, mm;
-            nothing without compression.
+            resisted. The growth along the lift is drawn as half a sine wave, over what imperfection
+            or a least eccentricity adds everywhere.
+        eccentricity: that the moments have beside those of first order, their difference over the
+            axial force, mm; nothing without compression.
         buckled: the buckled shape, its largest 1, (P,).
         inflections: where that has no moment; an effective length apart.
         effective, factor: effective length, mm, and over the clear length, of that shape.
@@ -48,7 +49,7 @@ class AxisElevation:
     first: FloatArray
     swayed: FloatArray
     final: FloatArray
-    deflection: FloatArray | None
+    eccentricity: FloatArray | None
     buckled: FloatArray
     inflections: tuple[float, float]
     effective: float
@@ -78,9 +79,9 @@ def _about(prepared: PreparedLift, combination: int, number: int) -> AxisElevati
     else:
         swayed = first
     resisted = float(axis.moment[combination])
-    final = _grown(swayed, places, resisted)
+    final = _grown(swayed, places, resisted, float(axis.even[combination]))
     axial = float(lift.actions.forces[combination, :, 0].max())
-    deflection = (final - first) / axial if axial > 0 else None
+    eccentricity = (final - first) / axial if axial > 0 else None
     factor, top_psi, bottom_psi = _buckling(axis, direction)
     sway = not axis.braced
     return AxisElevation(
@@ -90,7 +91,7 @@ def _about(prepared: PreparedLift, combination: int, number: int) -> AxisElevati
         first=first,
         swayed=swayed,
         final=final,
-        deflection=deflection,
+        eccentricity=eccentricity,
         buckled=buckled_shape(factor, top_psi, bottom_psi, places, sway=sway),
         inflections=inflections(factor, top_psi, bottom_psi, sway=sway),
         effective=factor * axis.length,
@@ -101,12 +102,16 @@ def _about(prepared: PreparedLift, combination: int, number: int) -> AxisElevati
     )
 
 
-def _grown(swayed: FloatArray, places: FloatArray, resisted: float) -> FloatArray:
-    """Return moments grown by half a sine wave so that the largest is what is to be resisted."""
-    largest = float(np.abs(swayed).max())
-    if math.isnan(resisted) or abs(resisted) <= largest * (1 + 1e-9):
+def _grown(swayed: FloatArray, places: FloatArray, resisted: float, even: float) -> FloatArray:
+    """Return moments grown evenly, then by half a sine wave up to what is to be resisted."""
+    if math.isnan(resisted):
         return swayed
-    wave = math.copysign(1.0, resisted) * np.sin(math.pi * places)
+    sense = math.copysign(1.0, resisted)
+    swayed = swayed + sense * even
+    largest = float(np.abs(swayed).max())
+    if abs(resisted) <= largest * (1 + 1e-9):
+        return swayed
+    wave = sense * np.sin(math.pi * places)
     low, high = 0.0, 2 * abs(resisted) + largest
     for _ in range(HALVINGS):
         middle = (low + high) / 2

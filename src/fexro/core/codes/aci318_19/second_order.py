@@ -544,6 +544,7 @@ class AxisACI:
             states=states,
             ends=np.stack(ends, axis=-1),
             first=np.asarray(first),
+            even=np.where(governs, least - size, 0.0),
             moment=final + gone,
             buckling=buckling,
             unstable=void,

@@ -498,6 +498,7 @@ class AxisEN:
             states=states,
             ends=np.stack([np.asarray(end) for end in grown], axis=-1),
             first=first,
+            even=np.where(least_governs, N_e0 - np.abs(larger), M_i),
             moment=design * sign,
             buckling=buckling,
             unstable=np.asarray(unstable | lost),

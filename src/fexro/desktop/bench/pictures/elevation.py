@@ -90,8 +90,8 @@ class ElevationView(DrawnPicture):
                 for values in (axis.first, axis.final)
             )
             text = f"M{name} {format_number(first, 1)} → {format_number(final, 1)} {unit}"
-            if axis.deflection is not None:
-                away = float(np.interp(share, axis.places, axis.deflection))
+            if axis.eccentricity is not None:
+                away = float(np.interp(share, axis.places, axis.eccentricity))
                 text += f", {length_text(away, self._system)} aside"
             parts.append(text)
         height = length_text(self._axes[0].direction.storey * share, self._system)
@@ -228,8 +228,8 @@ class ElevationView(DrawnPicture):
         painter.drawText(foot, FLAGS.AlignCenter, told)
         painter.setFont(font(10))
         painter.setPen(QColor(theme.secondary))
-        if axis.deflection is not None and np.abs(axis.deflection).max() > 0:
-            away = float(axis.deflection[np.abs(axis.deflection).argmax()])
+        if axis.eccentricity is not None and np.abs(axis.eccentricity).max() > 0:
+            away = float(axis.eccentricity[np.abs(axis.eccentricity).argmax()])
             foot.translate(0, 15)
             shown = length_text(abs(away), self._system)
             painter.drawText(foot, FLAGS.AlignCenter, f"{shown} more eccentricity")
