@@ -137,9 +137,15 @@ def _combined(
 def _sum(factors: FloatArray, cases: FloatArray) -> FloatArray:
     """Return factors (C, K) times case forces (S, K, 6), as (C, S, 6); what is not known is 0."""
     places, count, components = cases.shape
-    rows = np.nan_to_num(cases).transpose(1, 0, 2).reshape(count, -1)
+    rows = _known(cases).transpose(1, 0, 2).reshape(count, -1)
     # As a product of matrices it is done by the library of linear algebra.
-    return (np.nan_to_num(factors) @ rows).reshape(-1, places, components)
+    return (_known(factors) @ rows).reshape(-1, places, components)
+
+
+def _known(values: FloatArray) -> FloatArray:
+    """Return values with 0 where they are not known."""
+    known: FloatArray = np.where(np.isnan(values), 0.0, values)
+    return known
 
 
 def _parts(

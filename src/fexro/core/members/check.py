@@ -12,6 +12,7 @@ import numpy as np
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.codes import Context, StrengthTopic
 from fexro.core.facts import CrossSection
+from fexro.core.members.answers import Answer, Answers
 from fexro.core.members.bending import bending_finding, completeness_findings
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift, by_severity
 from fexro.core.members.strengths import strength_of
@@ -32,6 +33,7 @@ __all__ = [
 
 
 FIRST, TOGETHER = 4, 24  # sections of one make that are solved together
+ANSWERS = Answers(4096)
 
 T = TypeVar("T")
 
@@ -112,21 +114,33 @@ def stream_checks(
         solve: solves the tasks.
     """
     prepared = prepare(lifts)
-    tasks, places = _tasks(prepared)
+    asked = []
+    for i, one in enumerate(prepared):
+        known = ANSWERS.of(one)
+        if known is None:
+            asked.append(i)
+        else:
+            yield i, _conclude(one, known)
+    tasks, places = _tasks(prepared, asked)
     for number, solution in solve(tasks):
         for lifts_of_section, found in zip(places[number], solution, strict=True):
             # Those as analysed follow, for the lifts where anything grows.
             count = len(lifts_of_section)
             analysed = dict(zip(_growing(prepared, lifts_of_section), found[count:], strict=True))
             for i, governs in zip(lifts_of_section, found[:count], strict=True):
-                yield i, _conclude(prepared[i], governs, analysed.get(i, governs))
+                answer = Answer(governs, analysed.get(i, governs))
+                ANSWERS.keep(prepared[i], answer)
+                yield i, _conclude(prepared[i], answer)
 
 
-def _tasks(prepared: Sequence[PreparedLift]) -> tuple[list[Task], list[list[list[int]]]]:
+def _tasks(
+    prepared: Sequence[PreparedLift], asked: Sequence[int]
+) -> tuple[list[Task], list[list[list[int]]]]:
     """Return what is to be solved, and for each section of each task the lifts that have it."""
     alike: dict[tuple[StrengthTopic, CrossSection], list[int]] = {}
-    for i, one in enumerate(prepared):
-        alike.setdefault((one.lift.code.strength, one.lift.facts.cross_section), []).append(i)
+    for i in asked:
+        lift = prepared[i].lift
+        alike.setdefault((lift.code.strength, lift.facts.cross_section), []).append(i)
     makes: dict[tuple[StrengthTopic, Hashable], list[tuple[CrossSection, list[int]]]] = {}
     for (topic, section), lifts in alike.items():
         make = topic.make(section), section.section.corners
@@ -170,10 +184,8 @@ def prepare(lifts: Sequence[Lift]) -> list[PreparedLift]:
     return [PreparedLift.of(lift) for lift in lifts]
 
 
-def _conclude(
-    prepared: PreparedLift, found: Governing | None, first: Governing | None
-) -> LiftResult:
-    lift = prepared.lift
+def _conclude(prepared: PreparedLift, answer: Answer) -> LiftResult:
+    lift, (found, first) = prepared.lift, answer
     code = lift.code
     context = Context(lift.actions, prepared.second_order, prepared.storey, code.stability)
     before = math.nan if first is None else first.ratio

@@ -21,7 +21,7 @@ from fexro.core.strength.equilibrium import plane_resultants
 __all__ = ["GeneralLift", "GeneralResult", "LoadStep", "load_path", "solve_step"]
 
 NODES = 17  # along the height
-ITERATIONS, TOLERANCE = 40, 1e-7
+ITERATIONS, TOLERANCE = 16, 1e-7
 LARGEST_STRAIN, LOST_STRAIN = 0.002, 0.05  # of one step; beyond which there is no equilibrium
 DIFFERENCE = 1e-7  # of strain
 FARTHEST = 20.0  # load factor up to which is looked
@@ -181,11 +181,12 @@ class _Model:
         for _ in range(ITERATIONS):
             planes = unknown * scale
             target, change = self.forces(planes, factor, turned)
-            wrong = (plane_resultants(self.lift.body, planes) - target) * scale
+            met = plane_resultants(self.lift.body, planes)
+            wrong = (met - target) * scale
             if float(np.abs(wrong).max()) < TOLERANCE * size:
                 found: FloatArray = planes
                 return found
-            step = self._step(unknown, wrong, change)
+            step = self._step(unknown, met, wrong, change)
             if step is None:
                 return None
             step *= min(1.0, LARGEST_STRAIN / max(float(np.abs(step).max()), 1e-300))
@@ -194,13 +195,11 @@ class _Model:
                 return None
         return None
 
-    def _tangent(self, unknown: FloatArray) -> FloatArray:
+    def _tangent(self, unknown: FloatArray, met: FloatArray) -> FloatArray:
         """Return the tangent stiffness of the sections, (n, 3, 3): forces by unknowns."""
-        n, scale = self.nodes, self.scale
-        shifts = np.eye(3) * DIFFERENCE
-        trial = np.concatenate([unknown[:, None] + shifts, unknown[:, None] - shifts], axis=1)
-        found = plane_resultants(self.lift.body, (trial * scale).reshape(-1, 3)).reshape(n, 6, 3)
-        tangent: FloatArray = (found[:, :3] - found[:, 3:]) / (2 * DIFFERENCE) * scale
+        trial = (unknown[:, None] + np.eye(3) * DIFFERENCE) * self.scale
+        found = plane_resultants(self.lift.body, trial.reshape(-1, 3)).reshape(-1, 3, 3)
+        tangent: FloatArray = (found - met[:, None]) / DIFFERENCE * self.scale
         turned: FloatArray = tangent.transpose(0, 2, 1).copy()
         return turned
 
@@ -214,9 +213,9 @@ class _Model:
         return whole.reshape(3 * n, 3 * n)
 
     def _step(
-        self, unknown: FloatArray, wrong: FloatArray, change: FloatArray
+        self, unknown: FloatArray, met: FloatArray, wrong: FloatArray, change: FloatArray
     ) -> FloatArray | None:
-        tangent = self._tangent(unknown)
+        tangent = self._tangent(unknown, met)
         # A trace of stiffness keeps what has wholly cracked from being singular.
         trace = 1e-7 * np.einsum("nii->n", tangent)
         tangent[:, range(3), range(3)] += np.maximum(trace, 1e-3)[:, None]
@@ -230,7 +229,8 @@ class _Model:
     def stable(self, planes: FloatArray, factor: float, turned: FloatArray) -> bool:
         """Tell whether a state resists a disturbance: no direction of it has lost its stiffness."""
         _, change = self.forces(planes, factor, turned)
-        whole = self._whole(self._tangent(planes / self.scale), change)
+        met = plane_resultants(self.lift.body, planes)
+        whole = self._whole(self._tangent(planes / self.scale, met), change)
         sign, _ = np.linalg.slogdet(whole)
         return bool(sign > 0)
 
@@ -247,14 +247,16 @@ def solve_step(
         nodes: along the height.
     """
     model = _Model(lift, nodes)
-    begin = np.zeros((nodes, 3)) if start is None else start
-    first = model.solve(factor, begin, None)
+    nothing = np.zeros((nodes, 3))
+    first = None if start is None else model.solve(factor, start, None)
+    if first is None:
+        first = model.solve(factor, nothing, None)
     if first is None:
         return None
     turned = np.array(
         [[end @ first[:, 1 + axis] for end in model.rotation[axis]] for axis in (0, 1)]
     )
-    planes = model.solve(factor, first if start is None else begin, turned)
+    planes = model.solve(factor, first if start is None else start, turned)
     if planes is None or not model.stable(planes, factor, turned):
         return None
     target, _ = model.forces(planes, factor, turned)
@@ -311,12 +313,8 @@ class _Path:
     def try_factor(self, factor: float) -> None:
         """Find the state at a load factor."""
         known = self.steps[-1] if self.steps else None
-        step = None
-        if known is not None:
-            start = known.planes * (factor / known.factor)
-            step = solve_step(self._lift, factor, start, self._nodes)
-        if step is None:
-            step = solve_step(self._lift, factor, None, self._nodes)
+        start = None if known is None else known.planes * (factor / known.factor)
+        step = solve_step(self._lift, factor, start, self._nodes)
         if step is None:
             self.high, self._at_high, self.by = factor, math.inf, "stability"
             return

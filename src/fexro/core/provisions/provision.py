@@ -60,6 +60,7 @@ class Provision(Generic[P, R]):
     ) -> None:
         self.clause, self.symbol, self.function = clause, symbol, function
         self.names = dict(names or {})
+        self._with_names: dict[tuple[tuple[str, str], ...], Provision[P, R]] = {}
         functools.update_wrapper(self, function)
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> R:
@@ -68,7 +69,12 @@ class Provision(Generic[P, R]):
 
     def named(self, **names: str) -> Provision[P, R]:
         """Return the same provision printed with other symbols, such as those of one axis."""
-        return Provision(self.clause, self.symbol, self.function, names)
+        key = tuple(names.items())
+        found = self._with_names.get(key)
+        if found is None:
+            found = Provision(self.clause, self.symbol, self.function, names)
+            self._with_names[key] = found
+        return found
 
     def into(self, record: Derivation | None, /, *args: P.args, **kwargs: P.kwargs) -> R:
         """Compute and add the lines of the calculation to a derivation, if there is one."""

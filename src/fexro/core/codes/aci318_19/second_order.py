@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache, partial
 from typing import Any
@@ -101,6 +102,10 @@ def _chart(record: Derivation | None, psi_A: float, psi_B: float, *, sway: bool)
     if sway:
         return rules.sway_chart.into(record, 1 + 1e-12, LONGEST, *near)
     return rules.nonsway_chart.into(record, 0.5 + 1e-12, 1 - 1e-12, *near)
+
+
+# Finds the sums of axial forces and of critical loads over a storey; nothing where not known.
+StoreySums = Callable[[], tuple[Any, Any] | None]
 
 
 @dataclass(frozen=True, eq=False)
@@ -320,7 +325,7 @@ class AxisACI:
         self,
         record: Derivation | None,
         storey: StoreySway,
-        sums: tuple[Any, Any] | None,
+        sums: StoreySums,
         count: tuple[int, ...],
     ) -> dict[str, Any]:
         """Return δs by Q, δs by ΣP, that which is used, and where it is from (6.6.4.6.2).
@@ -328,7 +333,8 @@ class AxisACI:
         Args:
             record: a derivation to write into.
             storey: what it is.
-            sums: of the axial forces and of the critical loads of the storey, if they are known.
+            sums: finds the sums of the axial forces and of the critical loads of the storey, if
+                they are known; it is only asked where they count.
             count: shape of the results: of the combinations, or of one.
         """
         by_Q = by_P = np.full(count, np.nan)
@@ -338,13 +344,14 @@ class AxisACI:
                 # At and beyond 1 the storey is unstable by the index.
                 by_Q = np.where(storey.Q < 1, rules.sway_magnifier_by_index(storey.Q), np.nan)
                 usable = by_Q <= rules.LARGEST_SWAY_BY_Q
-            by_loads = self.options.magnifier != "Q"
-            if sums is not None and by_loads:
-                axial, critical = sums
+            by_loads = self.options.magnifier != "Q" and not bool(np.all(usable))
+            found = sums() if by_loads else None
+            if found is not None:
+                axial, critical = found
                 stable = ~usable & (axial < 0.75 * critical)
                 by_P = np.where(stable, rules.sway_magnifier_by_loads(axial, critical), np.nan)
         if record is not None:
-            self._write_growth(record, storey, sums if by_loads else None, bool(np.all(usable)))
+            self._write_growth(record, storey, found, bool(np.all(usable)))
         return {
             "delta_s_Q": by_Q,
             "delta_s_P": by_P,
@@ -379,7 +386,7 @@ class AxisACI:
         moments: AxisMoments,
         beta_dns: Any,
         storey: StoreySway,
-        sums: tuple[Any, Any] | None,
+        sums: StoreySums,
     ) -> AxisSecondOrder:
         """Return what slenderness and sway make of the moments (6.2.5, 6.6.4).
 
@@ -579,7 +586,7 @@ class AxisACI:
         record: Derivation | None,
         moments: AxisMoments,
         storey: StoreySway,
-        sums: tuple[Any, Any] | None,
+        sums: StoreySums,
         slender: Any,
         shape: tuple[int, ...],
     ) -> dict[str, Any]:
@@ -601,12 +608,13 @@ class AxisACI:
             into.given("Q", float(storey.Q), Dimension.RATIO, "stability index of the storey")
         growth = self.sway_growth(into, storey, sums, shape)
         loads = growth["delta_s_from"] == "sum_P"
-        if sums is not None and bool(np.any(loads)):
+        known = sums() if bool(np.any(loads)) else None
+        if known is not None:
             stiffness, critical = self.sway_critical(None, moments)
             found = {
                 "EI_eff_sway": np.where(loads, stiffness, np.nan),
                 "Pc_sway": np.where(loads, critical, np.nan),
-                "sum_Pc": np.where(loads, sums[1], np.nan),
+                "sum_Pc": np.where(loads, known[1], np.nan),
             }
         growth["delta_s"] = np.where(slender, growth["delta_s"], 1.0)
         growth["delta_s_from"] = words(slender, growth["delta_s_from"], "neglected")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import Any
 
 import numpy as np
@@ -109,7 +109,7 @@ class StabilityACI:
                     unknown_axis(moments, sway.braced, sway.reason, axis.direction, missing)
                 )
                 continue
-            sums = None if sway.braced else _sums(storey, actions.combinations, axis)
+            sums = partial(_sums, storey, actions.combinations, axis)
             beta = self._beta(facts, actions, axis.axis)
             one = axis.second_order(None, moments, beta, sway, sums)
             notes += self._assumptions(axis, sway, one, storey)
@@ -162,9 +162,8 @@ class StabilityACI:
             if one.transverse:
                 part.given("M_f_span", one.span, Dimension.MOMENT, "largest between the ends")
             beta = self._explain_beta(part, facts, actions, combination, axis.axis, one.axial)
-            sums = None if sway.braced else _sums(storey, actions.combinations, axis)
-            at = None if sums is None else (sums[0][combination], sums[1][combination])
-            axis.second_order(part, one, beta, sway.at(combination), at)
+            sums = partial(_sums, storey, actions.combinations, axis, combination)
+            axis.second_order(part, one, beta, sway.at(combination), sums)
             join(record, part, AXES[axis.axis], SHARED)
 
     def explain_length(
@@ -363,11 +362,14 @@ def _missing(axis: AxisACI, sway: StoreySway) -> str:
 
 
 def _sums(
-    storey: StoreyFacts, combinations: tuple[str, ...], axis: AxisACI
-) -> tuple[FloatArray, FloatArray] | None:
+    storey: StoreyFacts,
+    combinations: tuple[str, ...],
+    axis: AxisACI,
+    combination: int | slice = slice(None),
+) -> tuple[Any, Any] | None:
     if axis.direction.sway_moments == "analysis" or storey.critical is None:
         return None
-    places = storey.places(combinations)
+    places = storey.places(combinations)[combination]
     return storey.axial[places], storey.critical.loads[axis.direction.plan, places]
 
 
