@@ -32,7 +32,8 @@ def test_two_hundred_lifts_changed(benchmark, large):
         edit = partial(change_lifts, keys=keys, values={"concrete": next(grades)})
         return affected(large, edit(large))
 
-    assert benchmark.pedantic(change, rounds=5) <= set(keys)
+    # Another stiffness counts for the lifts above and below too.
+    assert {key.mark for key in benchmark.pedantic(change, rounds=5)} == {k.mark for k in keys}
 
 
 @pytest.mark.benchmark(group="many members")
