@@ -35,7 +35,7 @@ def main() -> None:
             QTest.qWait(20)
         QTest.qWait(PAUSE)
         window.grab().save(str(PICTURES / "schedule.png"))
-        for stage, name in (("basis", "basis"), ("members", "plan")):
+        for stage, name in (("basis", "basis"), ("members", "plan"), ("stability", "stability")):
             window.go(Place(stage))
             if stage == "members":
                 window.stage(stage).page.plan.show_storey("L1")
@@ -61,6 +61,11 @@ def main() -> None:
             pictures.show_view(view)
             QTest.qWait(PAUSE)
             window.grab().save(str(PICTURES / f"{name}.png"))
+        window.set_theme("light")
+        window.go(Place(lift=LiftKey("C4", "L2")))
+        pictures.show_view(5)
+        QTest.qWait(2 * PAUSE)
+        window.grab().save(str(PICTURES / "elevation.png"))
         window.close()
     application.quit()
 
