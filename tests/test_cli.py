@@ -427,3 +427,23 @@ def test_forces_are_taken_and_what_does_not_fit_ends_with_2(tmp_path):
     there = command("forces", "demo", str(examples / "tarnholm-forces-B.csv"), "--out", str(out))
     assert there.returncode == 2
     assert "--force" in there.stderr
+
+
+def test_stability_is_written_as_text_and_as_json():
+    text = runner.invoke(app, ["stability", "demo"])
+    assert text.exit_code == 0
+    lines = text.stdout.splitlines()
+    assert "8 of 36 lifts are slender." in lines
+    storey = next(line.split() for line in lines if line.startswith("L2 ") and " x " in line)
+    # By hand: 32 510.2 kN · 17.5 mm / (910 kN · 4 200 mm).
+    assert storey[2:5] == ["0.1489", "0.05", "sway"]
+    lift = next(line.split() for line in lines if line.startswith("C4 ") and "L2" in line)
+    assert lift[2:4] == ["y", "sway"]
+    document = json.loads(runner.invoke(app, ["stability", "demo", "--format", "json"]).stdout)
+    found = next(one for one in document["lifts"] if (one["mark"], one["level"]) == ("C4", "L2"))
+    assert found["without_slenderness"] < 1 < found["utilisation"]
+    about_y = found["bending"][1]
+    assert about_y["slenderness"] == pytest.approx(float(lift[5]), rel=1e-3)
+    assert about_y["k"] == pytest.approx(float(lift[4]), rel=1e-3)
+    # Over the radius of gyration of the gross section, √(6 648 163 377 / 237 500) mm.
+    assert about_y["length"] / about_y["slenderness"] == pytest.approx(167.31, rel=1e-4)

@@ -174,6 +174,12 @@ class AxisSecondOrder:
         """The effective length along the lift, mm."""
         return self.factor * self.length
 
+    @property
+    def judged(self) -> float:
+        """The factor of the effective length that slenderness is judged by: with sway, its own."""
+        sway = self.values.get("k_sway")
+        return self.factor if self.braced or sway is None else float(sway)
+
     def value(self, key: str, combination: int) -> float:
         """Return a value of a combination; not a number where there is none."""
         found = self.values.get(key)

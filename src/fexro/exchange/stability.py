@@ -52,11 +52,11 @@ def stability_json(project: Project, results: Mapping[LiftKey, LiftResult]) -> s
         "storeys": [row for storey in storeys_of(project) for row in _storey_rows(storey)],
         "lifts": [
             {
+                "mark": key.mark,
+                "level": key.storey,
                 "utilisation": _number(result.utilisation),
                 "without_slenderness": _number(result.first_order),
                 "bending": _lift_rows(key, result),
-                "mark": key.mark,
-                "level": key.storey,
             }
             for key, result in results.items()
         ],
@@ -105,8 +105,8 @@ def _axis_row(axis: AxisSecondOrder, result: LiftResult) -> dict[str, Any]:
     return {
         "held": "braced" if axis.braced else "sway",
         "reason": axis.reason,
-        "k": _number(axis.factor),
-        "length": _number(axis.effective),
+        "k": _number(axis.judged),
+        "length": _number(axis.judged * axis.length),
         **{name: _number(float(value)) for name, value in values.items()},
         "in": result.combinations[at] if result.combinations else "",
         "state": str(np.asarray(axis.states)[at]) if result.combinations else "",

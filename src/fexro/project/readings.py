@@ -41,11 +41,8 @@ class Reading:
     def factors(self) -> tuple[float, float]:
         """Return the effective length factors that slenderness is judged by, about x and y."""
         assert self.result is not None
-        found = []
-        for axis in self.result.second_order.axes:
-            sway = axis.values.get("k_sway")
-            found.append(axis.factor if axis.braced or sway is None else float(sway))
-        return found[0], found[1]
+        about_x, about_y = self.result.second_order.axes
+        return about_x.judged, about_y.judged
 
     def moments(self, combination: int) -> tuple[float, float]:
         """Return the moments to be resisted about x and y in a combination, N·mm."""

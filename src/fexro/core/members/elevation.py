@@ -135,9 +135,7 @@ def _buckling(axis: AxisSecondOrder, direction: LiftDirection) -> tuple[float, f
             # Rotation for a moment, M l / EI, is half of ψ in single curvature.
             value = 2 * float(axis.values[f"k_{name}"])
         ends.append(None if value is None else float(value))
-    factor = axis.factor
-    if not axis.braced and axis.values.get("k_sway") is not None:
-        factor = float(axis.values["k_sway"])
+    factor = axis.judged
     if math.isnan(factor):
         factor = 1.0
     top, bottom = ends

@@ -323,7 +323,7 @@ class BeamsPage(QWidget):
             told = " and ".join("–" if end is None else f"{end:.2f}" for end in ends)
             parts.append(
                 f"about {name}: {symbol} {told} at top and foot,"
-                f" effective length {axis.factor:.2f} of the clear one"
+                f" effective length {axis.judged:.2f} of the clear one"
             )
         return f"{key} bends {'; '.join(parts)}."
 

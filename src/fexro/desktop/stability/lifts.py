@@ -108,8 +108,7 @@ class _Model(QAbstractTableModel):
         length = unit_of(Dimension.LENGTH, self._system)
         if PER_AXIS[part] == "in":
             return result.combinations[at], float(at)
-        sway = axis.values.get("k_sway")
-        factor = axis.factor if axis.braced or sway is None else float(sway)
+        factor = axis.judged
         values = {
             "k": (factor, 2),
             "length": (factor * axis.length / length.size, length.decimals),
