@@ -167,6 +167,7 @@ class Theme:
             min-height: 24px; min-width: 24px; }}
         QScrollBar::handle:hover {{ background: {self.secondary}; }}
         QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+        QAbstractScrollArea::corner {{ background: transparent; border: none; }}
         QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
         QFrame#palette {{ background: {self.panel}; border: 1px solid {self.capacity};
             border-radius: 6px; }}

@@ -55,7 +55,7 @@ NUMBERS = {
     "factor_sway": "Length factor, sway",
     "lasting": "Lasting share",
     "alpha_cr": "αcr given",
-    "members": "Columns of an imperfection, m",
+    "members": "Members in αm",
     "moment_shape": "c0 of the moment",
     "moment_factor": "β of the moment",
 }
@@ -129,7 +129,7 @@ class ChoicesPage(QScrollArea):
     def _build(self, project: Project) -> None:
         clear_layout(self._cards)
         kind = project.basis.design_code.stability.options
-        self.options = Form(self._document.typing, 130, 170)
+        self.options = Form(self._document.typing, 130, 210)
         for option in fields(kind):
             label = option.metadata["label"]
             if "low" in option.metadata:
@@ -164,7 +164,7 @@ class ChoicesPage(QScrollArea):
             label = Label(head)
             label.setProperty("role", "heading")
             for field in form.fields.values():
-                field.setMaximumWidth(170)
+                field.setMaximumWidth(170 if column else 210)
             self._cards.addWidget(label, 0, column)
             self._cards.addWidget(form, 1, column, Qt.AlignmentFlag.AlignTop)
         self._cards.setColumnStretch(len(forms), 1)

@@ -134,7 +134,8 @@ class StoreysModel(EditingModel):
             return f"{length} at {format_quantity(1e3 * drift.shear, Dimension.FORCE, system)}"
         at = direction.deciding
         if part == MEASURE:
-            return "–" if at is None else format_number(float(direction.value[at]), 3)
+            decimals = 1 if direction.least else 3
+            return "–" if at is None else format_number(float(direction.value[at]), decimals)
         words = project.basis.design_code.vocabulary
         if part == DECISION:
             mark = "◇ " if not direction.braced else ""
