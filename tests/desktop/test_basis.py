@@ -6,6 +6,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
+from fexro.core.findings import State
 from fexro.desktop.shell.stages import Place
 from fexro.desktop.shell.window import Window
 from fexro.project.column import LiftKey
@@ -103,6 +104,37 @@ def test_the_code_and_its_words(qtbot, window):
     assert document.project.basis.values.y.ductility == "low"
     chosen(page.code.fields["units"], "in-lb")
     assert "in" in page.values.fields["cover"].text()
+
+
+def test_a_density_changes_the_modulus_where_the_code_reads_it(qtbot, window):
+    page, document = basis_of(window), window.document
+    concretes = page.concretes
+    field = concretes.fields["C35", "density"]
+    assert field.placeholderText() == "normal weight"
+    typed(qtbot, field, "115 lb/ft³")
+    density = document.project.concrete_by_name["C35"].density
+    assert density == pytest.approx(1842.1, rel=1e-4)
+    # By hand: 0.043 · 1 842.1^1.5 · √35 MPa.
+    assert "20" in concretes.facts["C35", "Ec"].text()
+    key = LiftKey("C1", "L4")
+    qtbot.waitUntil(lambda: document.complete)
+    axis = document.results[key].second_order
+    assert axis.values["Ec"] == pytest.approx(0.043 * density**1.5 * 35**0.5, rel=1e-9)
+    typed(qtbot, concretes.fields["C35", "density"], "heavy")
+    assert "such as 1850 kg/m³" in concretes.error.text()
+    concretes.fields["C35", "density"].take_back()
+    typed(qtbot, concretes.fields["C35", "density"], "500")
+    assert "800 kg/m³ or more" in concretes.error.text()
+    concretes.fields["C35", "density"].take_back()
+    # What 19.2.2.1 does not cover is not checked.
+    typed(qtbot, concretes.fields["C35", "density"], "2700")
+    qtbot.waitUntil(lambda: document.complete)
+    assert document.results[key].state is State.NOT_CHECKED
+    typed(qtbot, concretes.fields["C35", "strength"], "1")
+    assert "5 MPa or more" in concretes.error.text()
+    concretes.fields["C35", "strength"].take_back()
+    chosen(page.code.fields["code"], "EN 1992-1-1\nrecommended")
+    assert ("C35", "density") not in concretes.fields
 
 
 def test_materials_are_added_changed_and_removed(qtbot, window):

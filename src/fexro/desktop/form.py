@@ -152,7 +152,7 @@ def validated(model: Any, update: dict[str, Any], label: str, text: str, system:
     except ValidationError as error:
         problem = error.errors(include_url=False)[0]
         context = problem.get("ctx", {})
-        unit = unit_of(Dimension.LENGTH, system)
+        measure = _measure(type(model), str(problem["loc"][0]))
         limits = {
             "ge": "{} or more",
             "gt": "more than {}",
@@ -161,7 +161,24 @@ def validated(model: Any, update: dict[str, Any], label: str, text: str, system:
         }
         for kind, words in limits.items():
             if kind in context:
-                allowed = words.format(f"{context[kind] / unit.size:.4g} {unit.symbol}")
+                allowed = words.format(_limit(float(context[kind]), measure, system))
                 raise InputError(label, f"“{text}”", allowed) from None
         allowed = str(context.get("error", problem["msg"].lower()))
         raise InputError(label, f"“{text}”", allowed) from None
+
+
+def _measure(model: type[BaseModel], name: str) -> str:
+    """Return the unit of a field, as its model describes it."""
+    described = model.model_json_schema()["properties"].get(name, {})
+    known = [described, *described.get("anyOf", ())]
+    found = next((one["description"] for one in known if "description" in one), "mm")
+    return str(found).split(",")[0]
+
+
+def _limit(value: float, measure: str, system: UnitSystem) -> str:
+    """Write a limit in the units people see; lengths and stresses have others than their models."""
+    dimensions = {"mm": Dimension.LENGTH, "MPa": Dimension.STRESS}
+    if measure not in dimensions:
+        return f"{value:.4g} {measure}"
+    unit = unit_of(dimensions[measure], system)
+    return f"{value / unit.size:.4g} {unit.symbol}"

@@ -86,6 +86,11 @@ class MaterialFact:
 class MaterialsTopic(Protocol):
     """What follows from materials."""
 
+    @property
+    def reads_density(self) -> bool:
+        """Whether the density of a concrete counts."""
+        ...
+
     def concrete(self, concrete: Concrete) -> Sequence[MaterialFact]:
         """Return what follows from a concrete."""
         ...

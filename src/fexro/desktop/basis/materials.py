@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, 
 from fexro.core.codes import DesignCode, MaterialFact
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
+from fexro.desktop.densities import read_density, write_density
 from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.document import Document
 from fexro.desktop.fields import Field
@@ -119,6 +120,8 @@ class MaterialsSection(QWidget):
             self._place(grid, line, grade, field, 2 * column)
             value = getattr(grade, field)
             line.show_text(format_quantity(value, Dimension.STRESS, system))
+        if isinstance(grade, ConcreteGrade) and code.materials.reads_density:
+            self._place_density(grid, grade, system)
         copy, remove = QPushButton("Copy"), QPushButton("Remove")
         for button, run in ((copy, self._copy), (remove, self._remove)):
             button.setProperty("role", "link")
@@ -141,6 +144,17 @@ class MaterialsSection(QWidget):
         grid.setColumnStretch(5, 1)
         return row
 
+    def _place_density(self, grid: QGridLayout, grade: ConcreteGrade, system: UnitSystem) -> None:
+        line = Field(self._document.typing, partial(self._weigh, grade))
+        line.setPlaceholderText("normal weight")
+        line.setToolTip("Density: empty for concrete of normal weight")
+        symbol = Label("wc")
+        symbol.setProperty("role", "quiet")
+        symbol.setBuddy(line)
+        grid.addWidget(symbol, 0, 3)
+        self._place(grid, line, grade, "density", 4)
+        line.show_text(write_density(grade.density, system))
+
     def _place(self, grid: QGridLayout, field: Field, grade: Grade, name: str, column: int) -> None:
         field.setAccessibleName(f"{name.replace('_', ' ').capitalize()} of {grade.name}")
         field.setFixedWidth(110)
@@ -161,6 +175,10 @@ class MaterialsSection(QWidget):
     def _measure(self, grade: Grade, field: str, caption: str, text: str) -> None:
         value = parse_quantity(text, Dimension.STRESS, self._system, caption)
         self._replace(grade, {field: value}, caption, text)
+
+    def _weigh(self, grade: ConcreteGrade, text: str) -> None:
+        density = read_density(text, self._system, "Density")
+        self._replace(grade, {"density": density}, "Density", text)
 
     def _replace(self, grade: Grade, update: dict[str, object], caption: str, text: str) -> None:
         where = f"{caption} of {grade.name}"

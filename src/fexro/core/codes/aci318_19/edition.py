@@ -26,7 +26,8 @@ class Edition:
         modulus: of elasticity of concrete over the root of its strength (19.2.2.1).
         least_spacing: clear spacing of longitudinal bars (25.2.3).
         least_eccentricity: what stands beside 0.03 h (6.6.4.5.4).
-        density_unit: that of concrete is put in, kg/m³.
+        density_unit: that of concrete is put in, kg/m³, and its symbol.
+        densities: between which the modulus follows from it (19.2.2.1(a)).
         density_modulus: of elasticity over the root of strength and density to 1.5 (19.2.2.1).
     """
 
@@ -40,7 +41,8 @@ class Edition:
     modulus: Coefficient
     least_spacing: Coefficient
     least_eccentricity: Coefficient
-    density_unit: float
+    density_unit: tuple[float, str]
+    densities: tuple[float, float]
     density_modulus: Coefficient
 
 
@@ -68,7 +70,8 @@ SI_EDITION = Edition(
     modulus=_root_stress(4700, MPA),
     least_spacing=_length(40, MILLIMETRES),
     least_eccentricity=_length(15, MILLIMETRES),
-    density_unit=1.0,
+    density_unit=(1.0, "kg/m³"),
+    densities=(1440.0, 2560.0),
     density_modulus=_root_stress(0.043, MPA),
 )
 IN_LB_EDITION = Edition(
@@ -82,6 +85,7 @@ IN_LB_EDITION = Edition(
     modulus=_root_stress(57_000, PSI),
     least_spacing=_length(1.5, INCHES),
     least_eccentricity=_length(0.6, INCHES),
-    density_unit=POUNDS_PER_CUBIC_FOOT,
+    density_unit=(POUNDS_PER_CUBIC_FOOT, "lb/ft³"),
+    densities=(90.0, 160.0),
     density_modulus=_root_stress(33, PSI),
 )

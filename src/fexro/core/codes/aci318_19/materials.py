@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from numpy import sqrt
 
@@ -14,10 +16,10 @@ from fexro.core.codes.calculation import fact
 from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State, stress
 from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.core.provisions import provision
+from fexro.core.provisions import Derivation, Provision, provision
 from fexro.core.quantities import Dimension, Ratio, RootStress, Stress
 
-__all__ = ["MaterialsACI", "concrete_modulus", "material_limits", "modulus_by_density"]
+__all__ = ["MaterialsACI", "concrete_modulus", "material_limits", "modulus", "modulus_by_density"]
 
 ROUNDING = 1e-6  # of a strength written in other units
 
@@ -34,18 +36,38 @@ def modulus_by_density(w_c: Ratio, f_c_prime: Stress, k_w: RootStress) -> Stress
     return w_c**1.5 * k_w * sqrt(f_c_prime)
 
 
+def modulus(record: Derivation | None, edition: Edition, concrete: Concrete) -> float:
+    """Return the modulus of a concrete by its density, or for normal weight, MPa (19.2.2.1)."""
+    rule, given = _modulus(edition, concrete)
+    return float(rule.into(record, *given))
+
+
+def _modulus(edition: Edition, concrete: Concrete) -> tuple[Provision[Any, Any], tuple[Any, ...]]:
+    """Return by which rule a modulus is found, and of what."""
+    if concrete.density is None:
+        return concrete_modulus, (concrete.strength, edition.modulus)
+    density = concrete.density / edition.density_unit[0]
+    return modulus_by_density, (density, concrete.strength, edition.density_modulus)
+
+
 @dataclass(frozen=True)
 class MaterialsACI:
     """What follows from materials in one unit edition."""
 
     edition: Edition
 
+    @property
+    def reads_density(self) -> bool:
+        """Whether the density of a concrete counts."""
+        return True
+
     def concrete(self, concrete: Concrete) -> Sequence[MaterialFact]:
         """Return the modulus and the rectangular block of a concrete."""
         f_c, e = concrete.strength, self.edition
         block = f_c, e.block_strength, e.block_step, e.block_full
+        rule, given = _modulus(e, concrete)
         return [
-            fact("Ec", "modulus of elasticity", Dimension.STRESS, concrete_modulus, f_c, e.modulus),
+            fact("Ec", "modulus of elasticity", Dimension.STRESS, rule, *given),
             fact(
                 "β1",
                 "depth of the block over that of the neutral axis",
@@ -77,6 +99,25 @@ def material_limits(edition: Edition, facts: ColumnFacts, _: Context) -> Sequenc
                 "{found} < {least}",
                 "f'c {found}; at least {least} required.",
                 {"found": stress(strength), "least": stress(least)},
+            )
+        )
+    (size, unit), (low, high) = edition.density_unit, edition.densities
+    density = math.nan if facts.concrete.density is None else facts.concrete.density / size
+    if density < low * (1 - ROUNDING) or density > high * (1 + ROUNDING):
+        found.append(
+            Finding(
+                "Concrete density",
+                "density",
+                "19.2.2.1(a)",
+                State.NOT_CHECKED,
+                math.nan,
+                "{found}",
+                "Density of concrete {found}; Ec is given from {low} to {high} only.",
+                {
+                    "found": f"{density:.4g} {unit}",
+                    "low": f"{low:g}",
+                    "high": f"{high:g} {unit}",
+                },
             )
         )
     yield_strength, largest = facts.steel.yield_strength, edition.largest_yield

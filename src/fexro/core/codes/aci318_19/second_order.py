@@ -12,7 +12,7 @@ import numpy as np
 
 from fexro.core.codes.aci318_19 import slenderness as rules
 from fexro.core.codes.aci318_19.edition import Edition
-from fexro.core.codes.aci318_19.materials import concrete_modulus, modulus_by_density
+from fexro.core.codes.aci318_19.materials import modulus
 from fexro.core.codes.aci318_19.strength import squash_yield, strength_at_zero_eccentricity
 from fexro.core.codes.options import choice, number
 from fexro.core.codes.slenderness import (
@@ -24,7 +24,6 @@ from fexro.core.codes.slenderness import (
     words,
 )
 from fexro.core.facts import CrossSection, End, FramingMember, LiftDirection, StoreyFacts
-from fexro.core.materials import Concrete
 from fexro.core.provisions import Derivation, join
 from fexro.core.quantities import Dimension
 from fexro.core.second_order import AxisMoments, AxisSecondOrder
@@ -72,16 +71,6 @@ def member_stiffness(edition: Edition, member: FramingMember) -> tuple[float, fl
     """Return the modulus of a member framing in, MPa, and the share of its stiffness that stays."""
     share = CRACKED[member.kind] if member.cracked is None else member.cracked
     return modulus(None, edition, member.concrete), share
-
-
-def modulus(record: Derivation | None, edition: Edition, concrete: Concrete) -> float:
-    """Return the modulus of a concrete by its density, or for normal weight (19.2.2.1)."""
-    if concrete.density is None:
-        return float(concrete_modulus.into(record, concrete.strength, edition.modulus))
-    density = concrete.density / edition.density_unit
-    return float(
-        modulus_by_density.into(record, density, concrete.strength, edition.density_modulus)
-    )
 
 
 @lru_cache(maxsize=8192)

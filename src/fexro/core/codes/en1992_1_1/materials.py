@@ -94,6 +94,11 @@ class MaterialsEN:
 
     annex: Annex
 
+    @property
+    def reads_density(self) -> bool:
+        """Whether the density of a concrete counts: lightweight concrete is not covered."""
+        return False
+
     def concrete(self, concrete: Concrete) -> Sequence[MaterialFact]:
         """Return the modulus, the design strength and the limit strains of a concrete."""
         f_ck, annex = concrete.strength, self.annex
