@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from fexro.demo.tarnholm import beams
+from fexro.project.cases import Combination
 from fexro.project.column import LiftKey, Mark
 from fexro.project.file import project_text, read_project
 from fexro.project.forces import Forces
@@ -28,6 +29,18 @@ def factored_demo():
     braced = values.model_copy(update={"x": values.x.model_copy(update={"sway": "braced"})})
     basis = project.basis.model_copy(update={"values": braced})
     return project.changed(basis=basis, beams=beams())
+
+
+def swaying_sets():
+    """The factored demo, U8 with what comes with the earthquake in a set of its own."""
+    project = factored_demo()
+    names = [*project.factored_forces.columns, "U8 sway"]
+    values = np.concatenate(
+        [project.factored_forces.values, 0.25 * project.factored_forces.values[:, :, [7]]], axis=2
+    )
+    forces = Forces(project.factored_forces.members, tuple(names), values)
+    combinations = (*project.combinations, Combination(name="U8 sway"))
+    return project.changed(combinations=combinations, factored_forces=forces)
 
 
 def demo_data():

@@ -8,11 +8,13 @@ from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QComboBox
 
 from fexro.desktop.bench.pictures.elevation import ElevationView
+from fexro.desktop.cells import CHOICES as OFFERED
 from fexro.desktop.shell.stages import Place
 from fexro.desktop.stability.page import BEAMS, CHOICES, LIFTS, STOREYS
 from fexro.project.column import LiftKey
 from fexro.project.values import EndCondition
 from tests.desktop.pages import bench_of, schedule_of
+from tests.projects import swaying_sets
 
 LEFT = Qt.MouseButton.LeftButton
 C4L2, C1L3, C6L5 = LiftKey("C4", "L2"), LiftKey("C1", "L3"), LiftKey("C6", "L5")
@@ -211,6 +213,26 @@ def test_the_stage_is_reached_and_remembered(qtbot, window):
     assert stage.page.view == BEAMS
     stage.restore(["nonsense"])
     assert stage.page.view == BEAMS
+
+
+# Forces
+
+
+def test_a_set_of_sway_forces_is_chosen_beside_given_combinations(qtbot, window):
+    window.open_project(swaying_sets(), None)
+    window.go(Place("forces"))
+    model = window.stage("forces").page.loads.combinations
+    row = [model.index(i, 0).data() for i in range(model.rowCount())].index("U8")
+    where = cell(model, row, "Sway x")
+    assert model.data(where, OFFERED)[:2] == ["", "U1"]
+    assert model.setData(where, "U8 sway")
+    assert next(c for c in project_of(window).combinations if c.name == "U8").sway_x == "U8 sway"
+    part = [model.index(i, 0).data() for i in range(model.rowCount())].index("U8 sway")
+    assert cell(model, part, "Made by").data() == "part of another"
+    # It is no part of itself, nor has a part a part.
+    assert not model.setData(cell(model, part, "Sway x"), "U1")
+    assert model.setData(cell(model, row, "Sway x"), "")
+    assert next(c for c in project_of(window).combinations if c.name == "U8").sway_x is None
 
 
 # The bench

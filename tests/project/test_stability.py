@@ -11,7 +11,6 @@ from fexro.core.members.check import check_lift
 from fexro.core.quantities import UnitSystem
 from fexro.demo.tarnholm import beams, tarnholm_archive
 from fexro.project.actions import actions_of
-from fexro.project.cases import Combination
 from fexro.project.column import LiftKey, Member
 from fexro.project.dependencies import affected
 from fexro.project.edits.combinations import change_combination, set_sway_part
@@ -30,7 +29,6 @@ from fexro.project.edits.stability import (
 )
 from fexro.project.edits.storeys import change_storey
 from fexro.project.file import parse_project, project_text
-from fexro.project.forces import Forces
 from fexro.project.framing import FramingBeam
 from fexro.project.held import directions_of, held_between
 from fexro.project.readings import LENGTHS, SWAY, readings_of, subjects_of
@@ -38,7 +36,7 @@ from fexro.project.resolve import resolve_lift, storey_facts
 from fexro.project.storey_sway import storeys_of
 from fexro.project.sway import storey_sums
 from fexro.project.values import EndCondition, OwnDirection, OwnValues
-from tests.projects import factored_demo
+from tests.projects import factored_demo, swaying_sets
 
 DEMO = tarnholm_archive()
 C1L3, C4L2, C6L5 = LiftKey("C1", "L3"), LiftKey("C4", "L2"), LiftKey("C6", "L5")
@@ -289,18 +287,6 @@ def test_choices_that_are_not_allowed_are_refused(edit, words):
 
 
 # Sets of sway forces
-
-
-def swaying_sets():
-    """The factored demo, U8 with what comes with the earthquake in a set of its own."""
-    project = factored_demo()
-    names = [*project.factored_forces.columns, "U8 sway"]
-    values = np.concatenate(
-        [project.factored_forces.values, 0.25 * project.factored_forces.values[:, :, [7]]], axis=2
-    )
-    forces = Forces(project.factored_forces.members, tuple(names), values)
-    combinations = (*project.combinations, Combination(name="U8 sway"))
-    return project.changed(combinations=combinations, factored_forces=forces)
 
 
 def test_two_sets_of_moments_are_added_and_only_one_sways():
