@@ -266,6 +266,12 @@ def test_the_elevation_shows_the_selected_combination(qtbot, window):
     assert "Mx" in pictures.reading.text()
     window.go(Place(lift=C6L5))
     assert painted(view)[0]
+    # An effective length that is not known is not drawn.
+    window.document.edit("Beams", lambda project: project.changed(beams=()))
+    qtbot.waitUntil(lambda: window.document.complete)
+    window.go(Place(lift=C4L2))
+    assert "about y not known" in pictures.caption.text()
+    assert painted(view)[0]
 
 
 def test_the_tables_of_a_lift_follow_the_selection(qtbot, window):

@@ -23,6 +23,7 @@ from fexro.core.section.layout import Section
 __all__ = [
     "AXES",
     "IDEAL_ENDS",
+    "NO_DRIFT",
     "REVERSED",
     "DemandRows",
     "FramingSums",
@@ -37,6 +38,7 @@ __all__ = [
 ]
 
 AXES = ("x", "y")
+NO_DRIFT = "no drift is known; {} sway"  # why a storey is taken as it is
 # Effective length over clear, held against sway and not, of columns with ideal ends: elastic
 # buckling, EN 1992-1-1 Figure 5.7.
 IDEAL_ENDS: Mapping[str, tuple[float, float]] = {

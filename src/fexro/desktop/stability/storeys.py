@@ -45,6 +45,7 @@ TIPS = {
     3: "Lifts that state whether they are braced, whatever the storey says",
 }
 DRIFT, MEASURE, DECISION, COMBINATION = range(4)
+MOST = 4  # that a sentence lists
 
 
 class StoreysModel(EditingModel):
@@ -416,20 +417,26 @@ class StoreysPage(QWidget):
 
 def told_of(rows: list[StoreySway]) -> str:
     """Return in a sentence which storeys sway, and which are close to instability."""
-    swaying = [
-        f"{row.name} along {AXES[axis]} ({direction.reason})"
+    each = [
+        (f"{row.name} along {AXES[axis]}", direction)
         for row in rows
         for axis, direction in enumerate(row.directions)
-        if not direction.braced
     ]
-    warned = [
-        f"{row.name} along {AXES[axis]}: {direction.warning}."
-        for row in rows
-        for axis, direction in enumerate(row.directions)
-        if direction.warning
+    known = [
+        f"{name} ({direction.reason})"
+        for name, direction in each
+        if not direction.braced and direction.deciding is not None
     ]
-    more = f" and {len(swaying) - 4} more" if len(swaying) > 4 else ""
-    first = "No storey sways."
-    if swaying:
-        first = f"◇ Take part in sway: {', '.join(swaying[:4])}{more}."
-    return " ".join([first, *warned[:2]])
+    assumed = [name for name, d in each if not d.braced and d.deciding is None]
+    warned = [f"{name}: {d.warning}." for name, d in each if d.warning]
+    sentences = []
+    if known:
+        sentences.append(f"◇ Take part in sway: {_listed(known)}.")
+    if assumed:
+        sentences.append(f"◇ Taken to sway, for no drift is known: {_listed(assumed)}.")
+    return " ".join([*(sentences or ["No storey sways."]), *warned[:2]])
+
+
+def _listed(names: list[str]) -> str:
+    more = f" and {len(names) - MOST} more" if len(names) > MOST else ""
+    return f"{', '.join(names[:MOST])}{more}"

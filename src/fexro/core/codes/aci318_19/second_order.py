@@ -17,6 +17,7 @@ from fexro.core.codes.aci318_19.strength import squash_yield, strength_at_zero_e
 from fexro.core.codes.options import choice, number
 from fexro.core.codes.slenderness import (
     AXES,
+    NO_DRIFT,
     SectionAbout,
     framing_sums,
     larger_end,
@@ -306,9 +307,9 @@ class AxisACI:
             return StoreySway(braced, f"Q = {largest:.3f} {sign} 0.05", "", Q)
         if direction.walls:
             assumed = "walls hold the storey against sway: their stiffness is 12 times the columns'"
-            return StoreySway(True, "walls resist sway", assumed, Q)
+            return StoreySway(True, NO_DRIFT.format("walls resist"), assumed, Q)
         assumed = "the storey sways: a moment frame without a drift given"
-        return StoreySway(False, "a frame resists sway", assumed, Q)
+        return StoreySway(False, NO_DRIFT.format("a frame resists"), assumed, Q)
 
     def sway_growth(
         self,

@@ -20,6 +20,7 @@ from fexro.core.codes.calculation import write_demand
 from fexro.core.codes.options import options_of
 from fexro.core.codes.slenderness import (
     AXES,
+    NO_DRIFT,
     REVERSED,
     DemandRows,
     direction_about,
@@ -198,7 +199,7 @@ class StabilityACI:
         drift = storey.drifts[plan]
         count = len(storey.combinations)
         if drift is None or not count:
-            reason = "walls resist sway" if walls else "a frame resists sway"
+            reason = NO_DRIFT.format("walls resist" if walls else "a frame resists")
             return StoreyDirection("Q", np.full(count, np.nan), rules.NONSWAY_INDEX, walls, reason)
         Q = np.asarray(rules.stability_index(storey.axial, drift.drift, drift.shear, drift.height))
         largest = float(np.nanmax(Q, initial=0.0))

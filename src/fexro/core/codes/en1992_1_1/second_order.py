@@ -23,6 +23,7 @@ from fexro.core.codes.en1992_1_1.strength import least_eccentricity, least_momen
 from fexro.core.codes.options import choice, flag, number
 from fexro.core.codes.slenderness import (
     AXES,
+    NO_DRIFT,
     SectionAbout,
     framing_sums,
     larger_end,
@@ -290,9 +291,11 @@ class AxisEN:
             reason = f"αcr = {least:.1f} {'≥' if braced else '<'} {limit:g}"
             return StoreySway(braced, reason, "", alpha)
         if direction.walls:
-            return StoreySway(True, "walls resist sway", "walls hold the storey against sway", None)
+            return StoreySway(
+                True, NO_DRIFT.format("walls resist"), "walls hold the storey against sway", None
+            )
         assumed = "the storey sways: a moment frame without a drift given"
-        return StoreySway(False, "a frame resists sway", assumed, None)
+        return StoreySway(False, NO_DRIFT.format("a frame resists"), assumed, None)
 
     def bracing_limit(self, record: Derivation | None, storey: StoreyFacts) -> dict[str, float]:
         """Return the limit of (5.18) and what leads to it."""

@@ -26,6 +26,7 @@ from fexro.core.codes.en1992_1_1.strength import axial_resistance
 from fexro.core.codes.options import options_of
 from fexro.core.codes.slenderness import (
     AXES,
+    NO_DRIFT,
     REVERSED,
     DemandRows,
     direction_about,
@@ -220,7 +221,7 @@ class StabilityEN:
         least = float(np.nanmin(alpha, initial=np.inf))
         known = bool(np.isfinite(least))
         braced = least >= limit if known else walls
-        reason = "walls resist sway" if walls else "a frame resists sway"
+        reason = NO_DRIFT.format("walls resist" if walls else "a frame resists")
         if known:
             reason = f"αcr = {least:.1f} {'≥' if braced else '<'} {limit:g}"
         if bracing is not None:

@@ -50,10 +50,11 @@ class ElevationView(DrawnPicture):
         if self._axes is None:
             return ""
         parts = [
-            f"about {name} {axis.missing or axis.state}"
+            f"about {name} {'not known' if axis.missing else axis.state}"
             for name, axis in zip(AXES, self._axes, strict=True)
         ]
-        return f"{shown.combination}: {'; '.join(parts)}. Dashed: the buckled shape."
+        shape = "" if all(axis.missing for axis in self._axes) else " Dashed: the buckled shape."
+        return f"{shown.combination}: {'; '.join(parts)}.{shape}"
 
     def table(self, shown: Shown) -> Table | None:
         """Return first-order and final moments along the height."""
@@ -116,7 +117,9 @@ class ElevationView(DrawnPicture):
         painter.setFont(font(10))
         painter.setPen(QColor(theme.secondary))
         length = length_text(axis.effective, self._system)
-        told = axis.missing or f"effective length {length}, {axis.factor:.2f} of the clear one"
+        told = f"effective length {length}, {axis.factor:.2f} of the clear one"
+        if axis.missing:
+            told = "the effective length is not known"
         below = QRectF(head.left(), head.top() + 16, head.width(), 14)
         painter.drawText(below, FLAGS.AlignLeft, _short(painter, told, below.width()))
         lane = QRectF(area.left(), area.top(), area.width() * LANE, area.height())
@@ -135,6 +138,8 @@ class ElevationView(DrawnPicture):
             _draw_end(painter, QPointF(middle, y), end, theme, down=y > area.center().y())
         painter.setPen(QPen(QColor(theme.satisfied), 3.5))
         painter.drawLine(QPointF(middle, area.top()), QPointF(middle, area.bottom()))
+        if axis.missing:
+            return
         reach = min(area.width() * 0.26, 30.0)
 
         def at(share: float, aside: float) -> QPointF:
