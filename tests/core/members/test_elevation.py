@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.aci318_19.second_order import chart_factor
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
-from fexro.core.members.buckling import buckled_shape, inflections
+from fexro.core.members.buckling import bent_shape, buckled_shape, inflections
 from fexro.core.members.elevation import elevation_of
 from tests.core.test_slenderness import actions_of, direction, prepared
 
@@ -71,6 +71,24 @@ def test_a_cantilever_has_its_inflection_at_the_tip():
     assert inflections(2.0, math.inf, 0.0, sway=True)[1] == pytest.approx(1.0, abs=1e-6)
     shape = buckled_shape(2.0, math.inf, 0.0, PLACES, sway=True)
     assert shape == pytest.approx(1 - np.cos(math.pi / 2 * PLACES), abs=1e-6)
+
+
+def test_bent_shapes_are_those_of_beams():
+    even = bent_shape(np.full(201, 5e6), PLACES, 1.0, 1.0, sway=False)
+    # Closed form: M L² / 8 at the middle, away from the compressed side.
+    assert even == pytest.approx(-4 * PLACES * (1 - PLACES), abs=1e-4)
+    # A column between floors that turn nothing: M (s² / 2 − s³ / 3), moved M / 6 at the top.
+    moments = 3e6 * (1 - 2 * PLACES)
+    fixed = bent_shape(moments, PLACES, 0.0, 0.0, sway=True)
+    assert fixed == pytest.approx(6 * (PLACES**2 / 2 - PLACES**3 / 3), abs=1e-4)
+    # A pinned foot: the top does not turn.
+    pinned = bent_shape(-PLACES, PLACES, 0.0, math.inf, sway=True)
+    assert pinned == pytest.approx((PLACES / 2 - PLACES**3 / 6) * 3, abs=1e-4)
+    # Beams as stiff as the column let both ends turn alike.
+    soft = bent_shape(moments, PLACES, 1.0, 1.0, sway=True)
+    slopes = np.gradient(soft, PLACES)
+    assert slopes[0] == pytest.approx(slopes[-1], rel=1e-2)
+    assert slopes[0] == pytest.approx(1 / 6 / (1 / 6 + 1 / 6), rel=2e-2)
 
 
 @pytest.mark.parametrize("code", [ACI_SI, EN_RECOMMENDED])

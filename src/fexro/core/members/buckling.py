@@ -7,8 +7,9 @@ import math
 import numpy as np
 
 from fexro.core.arrays import FloatArray
+from fexro.core.loads.between import first_order_deflection
 
-__all__ = ["buckled_shape", "inflections"]
+__all__ = ["bent_shape", "buckled_shape", "inflections"]
 
 STIFF, SOFT = 1e-9, 1e9  # flexibilities that stand for fixed and pinned
 
@@ -71,3 +72,31 @@ def inflections(factor: float, top: float, bottom: float, *, sway: bool) -> tupl
     middle = (1 - factor) / 2
     lower = first + period * round((middle - first) / period)
     return lower, lower + period
+
+
+def bent_shape(
+    moments: FloatArray, places: FloatArray, top: float, bottom: float, *, sway: bool
+) -> FloatArray:
+    """Return the shape that moments bend a column of even stiffness to, its largest 1, (P,).
+
+    A positive moment compresses the positive side, so that the column bows to the other. Held
+    against sway both ends stay in place; otherwise the foot turns with its spring, or the top where
+    the foot has none.
+
+    Args:
+        moments: at the places, (P,).
+        places: shares of the height from the foot, rising from 0 to 1, (P,).
+        top, bottom: ψ at the ends, columns over beams: 0 fixed, infinite pinned.
+        sway: whether the top moves sideways.
+    """
+    shape = first_order_deflection(moments, places, 1.0, 1.0)
+    if sway:
+        area, lever = (
+            float(np.trapezoid(values, places)) for values in (moments, (1 - places) * moments)
+        )
+        if math.isfinite(bottom):
+            shape = shape + (lever + float(moments[0]) * bottom / 6) * places
+        elif math.isfinite(top):
+            shape = shape + (lever - float(moments[-1]) * top / 6 - area) * places
+    largest = float(np.abs(shape).max(initial=0.0))
+    return shape / largest if largest else shape

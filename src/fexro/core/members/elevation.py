@@ -10,7 +10,7 @@ import numpy as np
 from fexro.core.arrays import FloatArray
 from fexro.core.codes.slenderness import direction_about
 from fexro.core.facts import LiftDirection
-from fexro.core.members.buckling import buckled_shape, inflections
+from fexro.core.members.buckling import bent_shape, buckled_shape, inflections
 from fexro.core.members.lift import PreparedLift
 from fexro.core.second_order import AxisSecondOrder
 
@@ -36,7 +36,8 @@ class AxisElevation:
         eccentricity: that the moments have beside those of first order, their difference over the
             axial force, mm; nothing without compression.
         buckled: the buckled shape, its largest 1, (P,).
-        inflections: where that has no moment; an effective length apart.
+        bent: the shape under the final moments, its largest 1, (P,).
+        inflections: where the buckled shape has no moment; an effective length apart.
         effective, factor: effective length, mm, and over the clear length, of that shape.
         resisted: the moment to be resisted; not a number where the lift is unstable.
         state: what was done, in a word.
@@ -51,6 +52,7 @@ class AxisElevation:
     final: FloatArray
     eccentricity: FloatArray | None
     buckled: FloatArray
+    bent: FloatArray
     inflections: tuple[float, float]
     effective: float
     factor: float
@@ -93,6 +95,7 @@ def _about(prepared: PreparedLift, combination: int, number: int) -> AxisElevati
         final=final,
         eccentricity=eccentricity,
         buckled=buckled_shape(factor, top_psi, bottom_psi, places, sway=sway),
+        bent=bent_shape(final, places, top_psi, bottom_psi, sway=sway),
         inflections=inflections(factor, top_psi, bottom_psi, sway=sway),
         effective=factor * axis.length,
         factor=factor,

@@ -22,6 +22,7 @@ LANE = 0.40  # share of a direction's width that the lift itself takes
 BEAM, HATCH = 26.0, 5.0  # px, of a stub of beam and of the ground
 FLAGS = Qt.AlignmentFlag
 AXES = ("x", "y")
+BENT = 0.7  # of the reach of the buckled shape
 
 
 class ElevationView(DrawnPicture):
@@ -53,7 +54,11 @@ class ElevationView(DrawnPicture):
             f"about {name} {'not known' if axis.missing else axis.state}"
             for name, axis in zip(AXES, self._axes, strict=True)
         ]
-        shape = "" if all(axis.missing for axis in self._axes) else " Dashed: the buckled shape."
+        shape = (
+            ""
+            if all(axis.missing for axis in self._axes)
+            else " Dashed: buckled; thin: bent by these moments, not to scale."
+        )
         return f"{shown.combination}: {'; '.join(parts)}.{shape}"
 
     def table(self, shown: Shown) -> Table | None:
@@ -145,6 +150,10 @@ class ElevationView(DrawnPicture):
         def at(share: float, aside: float) -> QPointF:
             return QPointF(middle + reach * aside, area.bottom() - share * area.height())
 
+        painter.setPen(QPen(QColor(theme.ink), 1.2))
+        painter.drawPolyline(
+            QPolygonF([at(s, BENT * v) for s, v in zip(axis.places, axis.bent, strict=True)])
+        )
         painter.setPen(QPen(QColor(theme.capacity), 1.6, Qt.PenStyle.DashLine))
         painter.drawPolyline(
             QPolygonF([at(s, v) for s, v in zip(axis.places, axis.buckled, strict=True)])
