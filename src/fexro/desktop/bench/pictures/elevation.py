@@ -54,11 +54,8 @@ class ElevationView(DrawnPicture):
             f"about {name} {'not known' if axis.missing else axis.state}"
             for name, axis in zip(AXES, self._axes, strict=True)
         ]
-        shape = (
-            ""
-            if all(axis.missing for axis in self._axes)
-            else " Dashed: buckled; thin: bent by these moments, not to scale."
-        )
+        known = not all(axis.missing for axis in self._axes)
+        shape = " Dashed: buckled; thin: bent, not to scale." if known else ""
         return f"{shown.combination}: {'; '.join(parts)}.{shape}"
 
     def table(self, shown: Shown) -> Table | None:
