@@ -16,7 +16,7 @@ def building(stacks: int, combinations: int) -> Project:
     demo = factored_demo()
     random = np.random.default_rng(7)
     names = tuple(f"U{i + 1}" for i in range(combinations))
-    marks, members, forces = [], [], []
+    marks, members, forces, beams = [], [], [], []
     for number in range(stacks):
         source = demo.marks[number % len(demo.marks)]
         lifts = []
@@ -30,10 +30,16 @@ def building(stacks: int, combinations: int) -> Project:
             forces.append(factors[:, None] * taken)
             lifts.append(lift.model_copy(update={"own": own}))
         marks.append(Mark(name=f"K{number + 1}", lifts=tuple(lifts)))
+        beams += [
+            beam.model_copy(update={"mark": marks[-1].name})
+            for lift in lifts
+            for beam in demo.beams_by_key.get(LiftKey(source.name, lift.storey), ())
+        ]
         members += [LiftKey(marks[-1].name, lift.storey) for lift in lifts]
     return demo.changed(
         name="A large building",
         combinations=tuple(Combination(name=name) for name in names),
         marks=tuple(marks),
+        beams=tuple(beams),
         factored_forces=Forces(tuple(members), names, np.array(forces)),
     )

@@ -86,6 +86,7 @@ def tower(storeys=60, marks=80, combinations=2):
         storeys=tuple(levels),
         marks=tuple(made),
         grid=(),
+        beams=(),
         combinations=tuple(c for c in demo.combinations if c.name in names),
         factored_forces=Forces(tuple(members), tuple(names), np.array(forces)),
     )

@@ -270,6 +270,7 @@ def test_without_a_screen_that_answers_there_is_a_sentence(environment, words):
 def test_an_audit_that_compares_nothing_does_not_end_well(tmp_path):
     data = demo_data()
     data["marks"] = data["marks"][:1]
+    data["beams"] = []
     data["factored_forces"]["members"] = []
     path = tmp_path / "bare.fexro.json"
     path.write_text(json.dumps(data))

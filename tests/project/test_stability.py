@@ -15,7 +15,7 @@ from fexro.project.column import LiftKey, Member
 from fexro.project.dependencies import affected
 from fexro.project.edits.combinations import change_combination, set_sway_part
 from fexro.project.edits.lifts import inherit, with_records
-from fexro.project.edits.marks import change_mark
+from fexro.project.edits.marks import change_mark, copy_mark
 from fexro.project.edits.stability import (
     add_beams,
     change_beams,
@@ -27,7 +27,7 @@ from fexro.project.edits.stability import (
     set_option,
     set_storey_stability,
 )
-from fexro.project.edits.storeys import change_storey
+from fexro.project.edits.storeys import add_storey, change_storey
 from fexro.project.file import parse_project, project_text
 from fexro.project.framing import FramingBeam
 from fexro.project.held import directions_of, held_between
@@ -105,11 +105,23 @@ def test_beams_are_changed_copied_and_follow_their_stack():
     renamed = kept(change_mark(DEMO, "C1", new_name="P1"))
     assert LiftKey("P1", "L3") in renamed.beams_by_key
     assert LiftKey("C1", "Upper") in change_storey(DEMO, "L3", new_name="Upper").beams_by_key
+    copied = kept(copy_mark(DEMO, "C1"))
+    assert copied.marks[1].name == "C7"
+    assert [b.side for b in copied.beams_by_key[LiftKey("C7", "L3")]] == ["+x", "+y", "-y"]
     slab = FramingBeam(
         mark="C1", storey="L3", side="-x", kind="slab", width=3000.0, depth=250.0, span=8.0
     )
     added = kept(add_beams(DEMO, [slab]))
     assert directions_of(added, C1L3)[1].top.beams[-1].kind == "slab"
+
+
+def test_a_storey_more_has_the_beams_of_the_one_beside_it_but_no_drift():
+    project = kept(add_storey(DEMO, "L2", "above", "L2a"))
+    sides = [b.side for b in DEMO.beams_by_key[C4L2]]
+    assert [b.side for b in project.beams_by_key[LiftKey("C4", "L2a")]] == sides
+    storey = project.storey_by_name["L2a"]
+    assert (storey.drift_x, storey.drift_y, storey.other_axial) == (None, None, 0.0)
+    assert project.storey_by_name["L2"].drift_x is not None
 
 
 @pytest.mark.parametrize(

@@ -35,6 +35,7 @@ class FiguresTable(QTableWidget):
         assert self.header is not None
         rows.hide()
         rows.setDefaultSectionSize(ROW)
+        self.header.setHighlightSections(False)
         self.header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.show_heads(heads)
 

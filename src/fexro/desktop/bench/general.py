@@ -165,7 +165,7 @@ class GeneralPage(QWidget):
             check.combination,
             format_number(check.simplified, 3),
             format_number(check.ratio, 3),
-            f"{100 * check.cost:+.0f} %".replace("-", "−"),
+            _percent(check.cost),
             check.found.by,
             bow,
         )
@@ -180,6 +180,11 @@ class GeneralPage(QWidget):
         project = self._document.project
         if project is not None and 0 <= row < len(self.checks):
             self.curve.show_check(self.checks[row], project.basis.system)
+
+
+def _percent(share: float) -> str:
+    percent = round(100 * share)
+    return f"{percent:+d} %".replace("-", "−") if percent else "0 %"
 
 
 def _each(

@@ -10,6 +10,7 @@ from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.edits.lifts import without_members
 from fexro.project.edits.storeys import free_name, renamed_members
 from fexro.project.edits.verified import named, verified
+from fexro.project.framing import FramingBeam
 from fexro.project.project import Project
 from fexro.project.section import Rectangle
 from fexro.project.storey import GridLine
@@ -30,7 +31,7 @@ __all__ = [
 def add_mark(project: Project, name: str = "", after: str | None = None) -> Project:
     """Return the project with a mark more, a stack through all storeys.
 
-    Its section is that of the mark it stands after, or a square column.
+    Its section and what frames in are those of the mark it stands after, or it is a square column.
 
     Raises:
         InputError: if the name is taken.
@@ -47,9 +48,19 @@ def add_mark(project: Project, name: str = "", after: str | None = None) -> Proj
             for s in project.storeys
         )
         new = Mark(name=name, lifts=lifts, angle=beside.angle, own=beside.own)
+        beams = _beams_alike(project, beside.name, name)
     else:
         new = Mark(name=name, lifts=tuple(_square(s.name) for s in project.storeys))
-    return verified(project.changed(marks=(*project.marks[:at], new, *project.marks[at:])))
+        beams = ()
+    marks = (*project.marks[:at], new, *project.marks[at:])
+    return verified(project.changed(marks=marks, beams=(*project.beams, *beams)))
+
+
+def _beams_alike(project: Project, source: str, name: str) -> tuple[FramingBeam, ...]:
+    """Return the beams that frame into a mark as those of another."""
+    return tuple(
+        beam.model_copy(update={"mark": name}) for beam in project.beams if beam.mark == source
+    )
 
 
 def _square(storey: str) -> LiftRecord:
@@ -71,7 +82,8 @@ def copy_mark(project: Project, source: str, name: str = "") -> Project:
     at = names.index(source)
     copy = project.marks[at].model_copy(update={"name": name, "place": None})
     marks = (*project.marks[: at + 1], copy, *project.marks[at + 1 :])
-    return verified(project.changed(marks=marks))
+    beams = (*project.beams, *_beams_alike(project, source, name))
+    return verified(project.changed(marks=marks, beams=beams))
 
 
 def change_mark(

@@ -31,8 +31,9 @@ def add_storey(
 ) -> Project:
     """Return the project with a storey above or below another, as high as it and with its lifts.
 
-    What lies above a storey that is put between moves up. Without a storey to go by, the first one
-    is made.
+    What frames into those is copied too; drifts, and what others carry, are not known of it. What
+    lies above a storey that is put between moves up. Without a storey to go by, the first one is
+    made.
 
     Raises:
         InputError: if the name is taken or a level is out of range.
@@ -43,17 +44,18 @@ def add_storey(
         return verified(project.changed(storeys=(new, *project.storeys)))
     at = names.index(beside)
     by = project.storeys[at]
+    alike = by.model_copy(update={"drift_x": None, "drift_y": None, "other_axial": 0.0})
     name = named("storey", name) if name else _next_name(beside, names)
     before, after = project.storeys[:at], project.storeys[at + 1 :]
     if place == "above":
-        new = by.model_copy(update={"name": name, "level": by.level + by.height})
+        new = alike.model_copy(update={"name": name, "level": by.level + by.height})
         before = tuple(_raised(storey, by.height) for storey in before)
         storeys = (*before, new, by, *after)
     elif after:
-        new = by.model_copy(update={"name": name, "level": by.level})
+        new = alike.model_copy(update={"name": name, "level": by.level})
         storeys = (*(_raised(s, by.height) for s in before), _raised(by, by.height), new, *after)
     else:
-        new = by.model_copy(update={"name": name, "level": by.level - by.height})
+        new = alike.model_copy(update={"name": name, "level": by.level - by.height})
         storeys = (*before, by, new)
     changed = project.changed(storeys=tuple(_checked(storey) for storey in storeys))
     order = {storey.name: i for i, storey in enumerate(storeys)}
@@ -66,7 +68,9 @@ def add_storey(
         lifts = sorted([*mark.lifts, copy], key=lambda lift: order[lift.storey])
         return mark.model_copy(update={"lifts": tuple(lifts)})
 
-    return verified(changed.changed(marks=tuple(with_copy(mark) for mark in project.marks)))
+    beams = [b.model_copy(update={"storey": name}) for b in project.beams if b.storey == beside]
+    marks = tuple(with_copy(mark) for mark in project.marks)
+    return verified(changed.changed(marks=marks, beams=(*project.beams, *beams)))
 
 
 def _next_name(name: str, taken: list[str]) -> str:
