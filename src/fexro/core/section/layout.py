@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -13,6 +14,9 @@ from fexro.core.errors import InputError
 from fexro.core.section.bars import BarGroup, Bars, BarSize, Ties
 from fexro.core.section.outline import Outline
 from fexro.core.section.shapes import Circle, HollowCircle, HollowRectangle, Rectangle, Shape
+
+if TYPE_CHECKING:
+    import shapely
 
 __all__ = ["Section", "build_section"]
 
@@ -27,6 +31,8 @@ class Section:
         ties: those across it.
         cover: clear cover to the ties, mm.
         round: whether it is a circle, whose outline is a polygon of many corners.
+        cornered: the corners that ties go round, (V, 2); without, those of the outline.
+        smooth: whether its outer edge has arcs, so that no corner needs a bar.
     """
 
     outline: Outline
@@ -34,6 +40,15 @@ class Section:
     ties: Ties
     cover: float
     round: bool = False
+    cornered: FloatArray | None = None
+    smooth: bool = False
+
+    @property
+    def corner_count(self) -> int:
+        """How many corners need a bar: none where the edge is smooth."""
+        if self.smooth or self.round:
+            return 0
+        return len(self.outline.rings[0] if self.cornered is None else self.cornered)
 
     @property
     def corners(self) -> tuple[int, ...]:
@@ -46,8 +61,9 @@ def build_section(
 ) -> Section:
     """Lay out the bars of a call-out along the ties and return the section.
 
-    Circles take the bars evenly spaced on a ring. Other shapes take one bar in every corner and
-    the others along the sides, where the spacing is largest; the largest bars go to the corners.
+    Circles take the bars evenly spaced on a ring, other smooth shapes along their edge. Shapes with
+    corners take one bar in every corner and the others along the sides, where the spacing is
+    largest; the largest bars go to the corners.
 
     Args:
         shape: shape of the concrete.
@@ -64,19 +80,24 @@ def build_section(
     sizes = [group.size for group in groups for _ in range(group.count)]
     sizes.sort(key=lambda size: -size.diameter)
     circular = isinstance(shape, Circle | HollowCircle)
+    inset, corners = cover + ties.size.diameter, shape.corners()
     if isinstance(shape, Circle | HollowCircle):
-        x, y, placed = _on_ring(shape.diameter, cover + ties.size.diameter, sizes)
+        x, y, placed = _on_ring(shape.diameter, inset, sizes)
+    elif corners is None:
+        x, y, placed = _along_edge(outline, inset, sizes, where)
     else:
         symmetric = isinstance(shape, Rectangle | HollowRectangle)
-        x, y, placed = _along_sides(outline, cover + ties.size.diameter, sizes, symmetric, where)
+        x, y, placed = _along_sides(corners, inset, sizes, symmetric, where)
+        if len(corners) != len(outline.rings[0]):
+            x, y = _off_corners(outline, x, y, inset, placed)
     bars = Bars(
         x,
         y,
         np.array([size.area for size in placed]),
         np.array([size.diameter for size in placed]),
     )
-    _refuse_misplaced(outline, bars, cover + ties.size.diameter, where)
-    return Section(outline, bars, ties, cover, circular)
+    _refuse_misplaced(outline, bars, inset, where)
+    return Section(outline, bars, ties, cover, circular, corners, corners is None)
 
 
 @lru_cache(maxsize=512)
@@ -108,10 +129,53 @@ def _spread(sizes: list[BarSize]) -> list[BarSize]:
     return order
 
 
-def _along_sides(
-    outline: Outline, inset: float, sizes: list[BarSize], symmetric: bool, where: str
+def _along_edge(
+    outline: Outline, inset: float, sizes: list[BarSize], where: str
 ) -> tuple[FloatArray, FloatArray, list[BarSize]]:
-    ring = outline.rings[0]
+    """Return bars evenly spaced along the inside of the tie, clockwise from its top."""
+    import shapely
+
+    placed = _spread(sizes)
+    within = _eroded(outline, inset + max(size.diameter for size in placed) / 2)
+    if within.geom_type != "Polygon" or within.is_empty:
+        raise InputError(
+            f"{where}, bars", "no room inside the ties", "a section with room for bars"
+        )
+    path = within.exterior if not within.exterior.is_ccw else within.exterior.reverse()
+    top = max(path.coords, key=lambda point: (round(point[1], 6), -abs(point[0])))
+    start = path.project(shapely.Point(top))
+    step = path.length / len(placed)
+    along = (start + np.arange(len(placed)) * step) % path.length
+    points = shapely.get_coordinates(shapely.line_interpolate_point(path, along))
+    return points[:, 0], points[:, 1], placed
+
+
+def _eroded(outline: Outline, inset: float) -> shapely.Geometry:
+    """Return the area inside the outer edge by an inset; voids are filled."""
+    import shapely
+
+    return shapely.Polygon(outline.rings[0]).buffer(-inset, join_style="mitre", mitre_limit=20.0)
+
+
+def _off_corners(
+    outline: Outline, x: FloatArray, y: FloatArray, inset: float, sizes: list[BarSize]
+) -> tuple[FloatArray, FloatArray]:
+    """Return bars moved in where a corner is cut or rounded off and leaves too little cover."""
+    import shapely
+
+    x, y = x.copy(), y.copy()
+    for diameter in {size.diameter for size in sizes}:
+        within = _eroded(outline, inset + diameter / 2)
+        for i, size in enumerate(sizes):
+            point = shapely.Point(x[i], y[i])
+            if size.diameter == diameter and not within.is_empty and not within.covers(point):
+                x[i], y[i] = shapely.shortest_line(within, point).coords[0]
+    return x, y
+
+
+def _along_sides(
+    ring: FloatArray, inset: float, sizes: list[BarSize], symmetric: bool, where: str
+) -> tuple[FloatArray, FloatArray, list[BarSize]]:
     corners, count = len(ring), len(sizes)
     if count < corners:
         raise InputError(

@@ -116,7 +116,7 @@ def bar_diameter(annex: Annex, facts: ColumnFacts, _: Context) -> Sequence[Findi
 def bar_count(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
     """Check the number of bars (9.5.2(4))."""
     section = facts.section
-    least = LEAST_BARS_ROUND if section.round else len(section.outline.rings[0])
+    least = LEAST_BARS_ROUND if section.round else section.corner_count or LEAST_BARS_ROUND
 
     def least_of(record: Derivation | None) -> float:
         if record is not None:
