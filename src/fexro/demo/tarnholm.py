@@ -17,13 +17,7 @@ from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.forces import Forces
 from fexro.project.framing import DriftModel, FramingBeam
 from fexro.project.project import Project
-from fexro.project.section import (
-    Circle,
-    HollowCircle,
-    LShape,
-    Rectangle,
-    Shape,
-)
+from fexro.project.shapes import Circle, HollowCircle, LShape, Rectangle, Shape
 from fexro.project.storey import GridLine, Storey
 from fexro.project.values import Direction, OwnValues, Values
 

@@ -24,7 +24,7 @@ from fexro.desktop.drawing import Fit, paint_glyph, ring_path
 from fexro.desktop.theme import current_theme, font
 from fexro.project.column import LiftKey, Mark
 from fexro.project.project import Project
-from fexro.project.section import shape_of
+from fexro.project.shapes import shape_of
 
 __all__ = ["KeyPlan", "Plan"]
 

@@ -16,12 +16,11 @@ from fexro.project.edits.lifts import with_records
 from fexro.project.edits.verified import verified
 from fexro.project.project import Project
 from fexro.project.resolve import verify_lift
-from fexro.project.section import Shape
+from fexro.project.shapes import KINDS, SIZES, Shape
 from fexro.project.values import OwnValues
 
 __all__ = [
     "COLUMNS",
-    "SIZES",
     "Column",
     "Taken",
     "column_title",
@@ -32,8 +31,6 @@ __all__ = [
 ]
 
 _SHAPE: TypeAdapter[Shape] = TypeAdapter(Shape)
-SIZES = ("width", "depth", "diameter", "void_diameter", "wall", "leg")
-KINDS = ("rectangle", "circle", "hollow circle", "hollow rectangle", "L", "polygon")
 
 
 @dataclass(frozen=True)
@@ -60,7 +57,7 @@ COLUMNS = (
     Column("state", "State", taken=False),
     Column("governs", "Governs", taken=False),
     Column("shape", "Shape"),
-    *(Column(name, name.replace("_", " ").capitalize(), Dimension.LENGTH) for name in SIZES),
+    *(Column(name, title, Dimension.LENGTH) for name, title in SIZES.items()),
     Column("bars", "Main bars"),
     Column("ties", "Ties"),
     Column("cover", "Cover", Dimension.LENGTH),
@@ -124,7 +121,7 @@ def value_of(
         case "state":
             return "not checked" if result is None else result.state.word
     size = lift.section.cover if name == "cover" else getattr(lift.section.shape, name, None)
-    if size is None:
+    if not size:
         return None
     return round(size / unit_of(Dimension.LENGTH, project.basis.system).size, 4)
 
@@ -266,7 +263,7 @@ def _shape(before: LiftModel | None, kind: str | None, sizes: Mapping[str, float
     old = {} if before is None else before.section.shape.model_dump()
     if kind is None and before is None:
         raise InputError("shape", "nothing", f"one of {', '.join(KINDS)} for a lift that is new")
-    kinds = {name.casefold(): name for name in KINDS}
+    kinds = {name.casefold(): name for name in (*KINDS, *([old["kind"]] if old else []))}
     wanted = old["kind"] if kind is None else kinds.get(kind.strip().casefold())
     if wanted is None:
         raise InputError("shape", f"“{kind}”", f"one of {', '.join(KINDS)}")

@@ -7,7 +7,8 @@ from typing import Annotated, Literal, NamedTuple
 from pydantic import FailFast, Field
 
 from fexro.project.records import Name, Number, Record
-from fexro.project.section import BarsCallOut, SectionModel, Shape, TiesCallOut
+from fexro.project.section import BarsCallOut, SectionModel, TiesCallOut
+from fexro.project.shapes import Shape
 from fexro.project.values import NOTHING, OwnValues, Values
 
 __all__ = ["Axis", "Group", "LiftKey", "LiftModel", "LiftRecord", "Mark", "Member"]

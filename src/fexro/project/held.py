@@ -10,7 +10,7 @@ from fexro.core.facts import End, EndKind, FramingMember, LiftDirection
 from fexro.core.section.shapes import Shape
 from fexro.project.column import Axis, LiftKey
 from fexro.project.framing import FramingBeam
-from fexro.project.section import shape_of
+from fexro.project.shapes import shape_of
 from fexro.project.values import Direction, EndCondition, Values
 
 if TYPE_CHECKING:

@@ -27,7 +27,7 @@ from fexro.project.weights import weights
 __all__ = ["FORCES", "FORMAT", "VERSION", "Project"]
 
 FORMAT: Final = "fexro project"
-VERSION: Final = 5
+VERSION: Final = 6
 FORCES = (
     "case_forces",
     "factored_forces",
@@ -42,7 +42,7 @@ class Project(Record):
     model_config = ConfigDict(arbitrary_types_allowed=True)
 
     format: Literal["fexro project"] = FORMAT
-    version: Literal[5] = VERSION
+    version: Literal[6] = VERSION
     name: Title
     revision: Annotated[Text, Field(max_length=40)] = ""
     basis: Basis

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING, Final
 
 from fexro.project.column import LiftKey
-from fexro.project.section import shape_of
+from fexro.project.shapes import shape_of
 
 if TYPE_CHECKING:
     from fexro.project.project import Project

@@ -43,6 +43,7 @@ from fexro.project.column import Axis, LiftKey, LiftModel
 from fexro.project.edits.lifts import inherit
 from fexro.project.project import Project
 from fexro.project.section import section_of
+from fexro.project.shapes import SIZES
 from fexro.project.values import INHERITED
 
 __all__ = ["SectionPanel"]
@@ -55,14 +56,6 @@ HELD: tuple[tuple[tuple[Axis, ...], str], ...] = (
     (("x", "y"), "not at all"),
 )
 FOLDED = ("aggregate", "x", "y", "held")
-SIZES = {
-    "width": "Width",
-    "depth": "Depth",
-    "diameter": "Diameter",
-    "void_diameter": "Void diameter",
-    "leg": "Leg",
-    "wall": "Wall",
-}
 
 
 class _Drawing(QWidget):

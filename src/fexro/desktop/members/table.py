@@ -31,7 +31,6 @@ from fexro.desktop.document import Document
 from fexro.desktop.text import Label, tip_text
 from fexro.exchange.members import (
     COLUMNS,
-    SIZES,
     Column,
     column_title,
     columns_of,
@@ -41,6 +40,7 @@ from fexro.exchange.members import (
 )
 from fexro.exchange.spreadsheets import parse_text, read_table, write_table
 from fexro.project.column import LiftKey
+from fexro.project.shapes import SIZES
 
 __all__ = ["MembersModel", "TablePage"]
 
@@ -288,7 +288,9 @@ class TablePage(QWidget):
         project = self._document.project
         if project is not None:
             shapes = [lift.section.shape for lift in project.by_key.values()]
-            empty = [name for name in SIZES if not any(hasattr(shape, name) for shape in shapes)]
+            empty = [
+                name for name in SIZES if not any(getattr(shape, name, 0.0) for shape in shapes)
+            ]
             self._show_columns([*self._hidden, *empty])
             self._fit_columns()
 

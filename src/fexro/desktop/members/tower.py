@@ -15,7 +15,7 @@ from fexro.desktop.document import Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.theme import Theme, current_theme
 from fexro.project.column import LiftKey
-from fexro.project.section import shape_of
+from fexro.project.shapes import shape_of
 
 __all__ = ["Tower"]
 

@@ -27,10 +27,10 @@ from fexro.project.edits.groups import join_group, leave_groups, rename_group
 from fexro.project.edits.lifts import change_lifts
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
+from fexro.project.shapes import SIZES
 
 __all__ = ["Effect", "LiftsPanel"]
 
-SIZES = ("width", "depth", "diameter", "void_diameter", "wall", "leg")
 VARIOUS = "various"
 
 
@@ -98,8 +98,7 @@ class LiftsPanel(QFrame):
         for label in (self.headline, self.effect):
             label.setWordWrap(True)
         self.form = Form(document.typing, 150, 90)
-        for name in SIZES:
-            caption = name.replace("_", " ").capitalize()
+        for name, caption in SIZES.items():
             self.form.line(name, caption, self._length(name, caption))
         self.form.line("cover", "Cover", self._length("cover", "Cover"))
         self.form.line("bars", "Main bars", partial(self._call_out, "bars"))
@@ -152,7 +151,7 @@ class LiftsPanel(QFrame):
                 getattr(shape, name, None) if name != "cover" else lift.section.cover
                 for shape, lift in zip(shapes, lifts, strict=True)
             }
-            self.form.set_visible(name, found != {None})
+            self.form.set_visible(name, bool(found - {None, 0.0}))
             self._show(
                 name, {format_quantity(v, Dimension.LENGTH, system) for v in found if v is not None}
             )

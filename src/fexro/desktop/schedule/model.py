@@ -21,7 +21,8 @@ from fexro.desktop.schedule.filters import EVERYTHING, Sought
 from fexro.desktop.text import tip_text
 from fexro.desktop.theme import Theme, mixed
 from fexro.project.column import LiftKey, LiftModel
-from fexro.project.section import section_of, shape_of
+from fexro.project.section import section_of
+from fexro.project.shapes import shape_of
 
 __all__ = ["CELL", "Cell", "ScheduleModel"]
 

@@ -8,7 +8,7 @@ from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.project import Project
 from fexro.project.resolve import verify_lift
-from fexro.project.section import Shape
+from fexro.project.shapes import Shape
 from fexro.project.values import INHERITED, OwnValues, Values
 
 __all__ = [

@@ -12,7 +12,7 @@ from fexro.project.edits.storeys import free_name, renamed_members
 from fexro.project.edits.verified import named, verified
 from fexro.project.framing import FramingBeam
 from fexro.project.project import Project
-from fexro.project.section import Rectangle
+from fexro.project.shapes import Rectangle
 from fexro.project.storey import GridLine
 from fexro.project.values import OwnValues
 
