@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -52,9 +51,8 @@ def paint_section(painter: QPainter, section: Section, fit: Fit, theme: Theme) -
     painter.drawPath(ring_path(section.outline.rings, fit))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(QColor(theme.satisfied), max(section.ties.size.diameter * fit.scale, 0.8)))
-    tie = _tie_path(section, fit)
-    if tie is not None:
-        painter.drawPath(tie)
+    if section.tie_ring is not None:
+        painter.drawPath(ring_path((section.tie_ring,), fit))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(theme.ink))
     bars = section.bars
@@ -62,18 +60,6 @@ def paint_section(painter: QPainter, section: Section, fit: Fit, theme: Theme) -
         radius = max(diameter * fit.scale / 2, 1.5)
         painter.drawEllipse(fit.point(x, y), radius, radius)
     painter.restore()
-
-
-def _tie_path(section: Section, fit: Fit) -> QPainterPath | None:
-    """Return the centre line of the outer tie, parallel to the outline at the cover."""
-    ring = section.outline.rings[0]
-    inset = section.cover + section.ties.size.diameter / 2
-    ahead = np.roll(ring, -1, axis=0) - ring
-    length = np.hypot(*ahead.T)
-    normal = np.column_stack([-ahead[:, 1], ahead[:, 0]]) / length[:, None]
-    before = np.roll(normal, 1, axis=0)
-    bisector = (normal + before) / (1 + (normal * before).sum(axis=1))[:, None]
-    return ring_path((ring + bisector * inset,), fit)
 
 
 def paint_glyph(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -49,6 +49,15 @@ class Section:
         if self.smooth or self.round:
             return 0
         return len(self.outline.rings[0] if self.cornered is None else self.cornered)
+
+    @cached_property
+    def tie_ring(self) -> FloatArray | None:
+        """The centre line of the outer tie, inside the edge by its cover, (V, 2)."""
+        within = _eroded(self.outline, self.cover + self.ties.size.diameter / 2)
+        if within.geom_type != "Polygon" or within.is_empty:
+            return None
+        ring: FloatArray = np.asarray(within.exterior.coords)[:-1]
+        return ring
 
     @property
     def corners(self) -> tuple[int, ...]:

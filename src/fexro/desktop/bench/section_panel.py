@@ -43,6 +43,7 @@ from fexro.project.column import Axis, LiftKey, LiftModel
 from fexro.project.edits.lifts import inherit
 from fexro.project.project import Project
 from fexro.project.section import section_of
+from fexro.project.shape_change import PROPOSED, as_kind, with_corner_bars
 from fexro.project.shapes import SIZES
 from fexro.project.values import INHERITED
 
@@ -55,7 +56,8 @@ HELD: tuple[tuple[tuple[Axis, ...], str], ...] = (
     (("x",), "in y only"),
     (("x", "y"), "not at all"),
 )
-FOLDED = ("aggregate", "x", "y", "held")
+RARE = ("stem", "bottom_width", "lean", "chamfer", "radius")  # sizes that are mostly 0
+FOLDED = (*RARE, "aggregate", "x", "y", "held")
 
 
 class _Drawing(QWidget):
@@ -190,7 +192,7 @@ class SectionPanel(QFrame):
         layout.addLayout(self._grid)
         self.more = QPushButton()
         self.more.setProperty("role", "link")
-        self.more.setToolTip("Aggregate, sway, and the floor that holds the lift")
+        self.more.setToolTip("Corners, aggregate, sway, and the floor that holds the lift")
         self.more.clicked.connect(self._toggle_more)
         below = QHBoxLayout()
         below.addWidget(self.more)
@@ -235,15 +237,22 @@ class SectionPanel(QFrame):
         clear_layout(self._grid)
         self.fields.clear()
         self.origins.clear()
-        for name, label in SIZES.items():
-            if hasattr(lift.section.shape, name):
-                self._add_line(name, label, self._edit_size(name, label))
+        shape = QComboBox()
+        for kind in PROPOSED:
+            shape.addItem(kind, kind)
+        shape.activated.connect(self._reshape)
+        self._add_field("shape", "Shape", shape)
+        sizes = [name for name in SIZES if hasattr(lift.section.shape, name)]
+        for name in (name for name in sizes if name not in RARE):
+            self._add_line(name, SIZES[name], self._edit_size(name, SIZES[name]))
         self._add_line("cover", f"Cover to {self._vocabulary.ties}", self._edit_cover)
         self._add_line("bars", "Main bars", self._edit_section("bars", "Main bars"))
         ties = self._vocabulary.ties.capitalize()
         self._add_line("ties", ties, self._edit_section("ties", ties))
         self._add_choice("concrete", "Concrete")
         self._add_choice("steel", "Steel")
+        for name in (name for name in sizes if name in RARE):
+            self._add_line(name, SIZES[name], self._edit_size(name, SIZES[name]))
         self._add_line("aggregate", "Aggregate", self._edit_aggregate)
         for axis in ("x", "y"):
             sway = QComboBox()
@@ -296,6 +305,9 @@ class SectionPanel(QFrame):
             for name in SIZES
             if hasattr(lift.section.shape, name)
         }
+        shape = self.fields["shape"]
+        assert isinstance(shape, QComboBox)
+        shape.setCurrentIndex(shape.findData(lift.section.shape.kind))
         shown |= {
             "cover": _length(lift.section.cover, system),
             "aggregate": _length(lift.values.aggregate, system),
@@ -351,7 +363,9 @@ class SectionPanel(QFrame):
         own = project.record_by_key[key].own.given
         shown = self._unfolded or bool(project.by_key[key].unsupported)
         shown |= any(name in own for name in FOLDED)
-        for name in FOLDED:
+        shape = project.by_key[key].section.shape
+        shown |= any(getattr(shape, name, 0.0) for name in RARE)
+        for name in (name for name in FOLDED if name in self.fields):
             row = self._grid.getItemPosition(self._grid.indexOf(self.fields[name]))[0] or 0
             for column in range(3):
                 item = self._grid.itemAtPosition(row, column)
@@ -422,6 +436,22 @@ class SectionPanel(QFrame):
         project = self._document.project
         assert project is not None
         return project.basis.system
+
+    def _reshape(self, index: int) -> None:
+        """Give the section another shape, as large as it is."""
+        choice, lift = self.fields["shape"], self._current()
+        assert isinstance(choice, QComboBox)
+        project = self._document.project
+        assert project is not None
+        shape = as_kind(lift.section.shape, choice.itemData(index))
+        section = with_corner_bars(
+            lift.section.model_copy(update={"shape": shape}), project.basis.bars.own
+        )
+        try:
+            self._replace(lift.model_copy(update={"section": section}), f"Shape {shape.kind}")
+        except InputError as error:
+            self._fill(lift, self._system)
+            self._tell_refusal("shape", "Shape", error)
 
     def _edit_size(self, name: str, label: str) -> Callable[[str], None]:
         def commit(text: str) -> None:

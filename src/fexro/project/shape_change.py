@@ -1,0 +1,90 @@
+"""A section of another shape, as large as it was, with a bar in each corner."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from pydantic import TypeAdapter
+
+from fexro.core.section.bars import format_call_out, parse_call_out
+from fexro.project.bars import OwnBar
+from fexro.project.section import SectionModel
+from fexro.project.shapes import (
+    KINDS,
+    Composed,
+    PartModel,
+    PolygonShape,
+    Shape,
+    shape_of,
+)
+
+__all__ = ["PROPOSED", "as_kind", "with_corner_bars"]
+
+STEP = 10.0  # mm, to which proposed sizes are rounded
+THICK, THIN, WALL_ENDS = 0.4, 0.25, 0.2  # of the shorter side or the length
+_SHAPE: TypeAdapter[Shape] = TypeAdapter(Shape)
+PROPOSED = (*KINDS, "polygon", "composed")
+
+
+def as_kind(shape: Shape, kind: str) -> Shape:
+    """Return a shape of another kind that fills the same box, its other sizes proposed.
+
+    Args:
+        shape: as it is.
+        kind: of `PROPOSED`. A polygon has the corners of the outline; a composed shape has the
+            present one as its only part.
+    """
+    if kind == shape.kind:
+        return shape
+    if kind == "composed":
+        assert not isinstance(shape, Composed)
+        return Composed(parts=(PartModel(shape=shape),))
+    outline = shape_of(shape).outline()
+    if kind == "polygon":
+        outer, *voids = (tuple(map(tuple, ring.tolist())) for ring in outline.rings)
+        return PolygonShape.model_validate({"outer": outer, "voids": voids})
+    x0, y0, x1, y1 = outline.bounds
+    width, depth = _rounded(x1 - x0), _rounded(y1 - y0)
+    least = min(width, depth)
+    part = max(_rounded(THICK * least), 50.0)
+    proposed = {
+        "width": width,
+        "depth": depth,
+        "diameter": least,
+        "across": least,
+        "void_diameter": max(_rounded(THICK * least), 50.0),
+        "top_width": max(_rounded((1 - THIN) * width), 50.0),
+        # Wide enough for bars.
+        "end_width": max(_rounded(WALL_ENDS * width), min(250.0, _rounded(THICK * width))),
+        "wall": max(_rounded(THIN * least), 25.0),
+        "flange": part,
+        "web": part,
+        "leg": part,
+    }
+    model = KINDS[kind]
+    needed = {name for name, field in model.model_fields.items() if field.is_required()}
+    sizes = {name: size for name, size in proposed.items() if name in needed}
+    if kind in ("I", "Z", "channel"):
+        sizes["flange"] = max(_rounded(THIN * least), 50.0)
+    if kind == "wall with ends":
+        sizes["wall"] = max(_rounded(depth / 2), 25.0)
+    return _SHAPE.validate_python({"kind": kind, **sizes})
+
+
+def with_corner_bars(section: SectionModel, own: tuple[OwnBar, ...] = ()) -> SectionModel:
+    """Return a section with as many bars as it has corners, more of its first size if need be."""
+    sizes = {bar.name.upper(): bar.size() for bar in own}
+    groups = parse_call_out(section.bars, "bars", sizes)
+    corners = shape_of(section.shape).corners()
+    count = sum(group.count for group in groups)
+    wanted = count if corners is None else max(count, len(corners))
+    if section.shape.kind in ("rectangle", "hollow rectangle"):
+        wanted += wanted % 2
+    if wanted == count:
+        return section
+    first = replace(groups[0], count=groups[0].count + wanted - count)
+    return section.model_copy(update={"bars": format_call_out((first, *groups[1:]))})
+
+
+def _rounded(size: float) -> float:
+    return max(round(size / STEP) * STEP, STEP)
