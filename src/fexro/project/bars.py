@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from collections import Counter
+from collections.abc import Sequence
+from typing import Annotated, Self
 
-from pydantic import FailFast, Field
+from pydantic import FailFast, Field, model_validator
 
 from fexro.core.section.bars import BarSize
 from fexro.project.records import Name, Number, Record
 
-__all__ = ["BarsOnOffer", "OwnBar"]
+__all__ = ["BarsOnOffer", "OwnBar", "PlacedBar", "call_out_of"]
 
 
 class OwnBar(Record):
@@ -22,6 +24,32 @@ class OwnBar(Record):
     def size(self) -> BarSize:
         """Return the size the core computes with."""
         return BarSize(self.name, self.diameter, self.area)
+
+
+class PlacedBar(Record):
+    """A bar placed by hand: its place, mm, and its size by name or by area, mm²."""
+
+    x: Annotated[Number, Field(ge=-100_000, le=100_000, description="mm")]
+    y: Annotated[Number, Field(ge=-100_000, le=100_000, description="mm")]
+    size: Name | None = None
+    area: Annotated[Number, Field(gt=0, le=6000, description="mm²")] | None = None
+
+    @model_validator(mode="after")
+    def _sized(self) -> Self:
+        if (self.size is None) is (self.area is None):
+            raise ValueError("a size by its name, or an area")
+        return self
+
+    @property
+    def called(self) -> str:
+        """Its size as a call-out has it."""
+        return f"{self.area:g} mm²" if self.size is None else self.size
+
+
+def call_out_of(placed: Sequence[PlacedBar]) -> str:
+    """Return bars placed by hand as a call-out: how many of each size, in the order of placing."""
+    counts = Counter(bar.called for bar in placed)
+    return " + ".join(f"{count} {size}" for size, count in counts.items())
 
 
 class BarsOnOffer(Record):

@@ -7,11 +7,11 @@ from typing import Annotated, Literal, NamedTuple
 from pydantic import FailFast, Field
 
 from fexro.project.records import Name, Number, Record
-from fexro.project.section import BarsCallOut, SectionModel, TiesCallOut
+from fexro.project.section import BarsCallOut, PlacedBars, SectionModel, TiesCallOut
 from fexro.project.shapes import Shape
 from fexro.project.values import NOTHING, OwnValues, Values
 
-__all__ = ["Axis", "Group", "LiftKey", "LiftModel", "LiftRecord", "Mark", "Member"]
+__all__ = ["REINFORCEMENT", "Axis", "Group", "LiftKey", "LiftModel", "LiftRecord", "Mark", "Member"]
 
 Axis = Literal["x", "y"]
 Metres = Annotated[Number, Field(ge=-10_000, le=10_000, description="m")]
@@ -41,12 +41,17 @@ class Member(Record):
         return self.mark if self.storey is None else f"{self.mark} · {self.storey}"
 
 
+# What lifts of a group have alike.
+REINFORCEMENT = ("bars", "ties", "placed")
+
+
 class LiftRecord(Record):
     """A column between two floors, as the file has it.
 
     Attributes:
         storey: where it is.
         shape, bars, ties: its section.
+        placed: its bars where they are placed by hand.
         own: the values that it does not inherit.
         unsupported: directions in which the floor at its top does not hold it.
     """
@@ -55,6 +60,7 @@ class LiftRecord(Record):
     shape: Shape
     bars: BarsCallOut
     ties: TiesCallOut
+    placed: PlacedBars = ()
     own: OwnValues = NOTHING
     unsupported: Annotated[tuple[Axis, ...], Field(max_length=2)] = ()
 
@@ -63,7 +69,7 @@ class LiftRecord(Record):
         # Both are valid, so that what is made of them is.
         values = inherited.over(self.own)
         section = SectionModel.model_construct(
-            shape=self.shape, cover=values.cover, bars=self.bars, ties=self.ties
+            shape=self.shape, cover=values.cover, bars=self.bars, ties=self.ties, placed=self.placed
         )
         return LiftModel.model_construct(
             storey=self.storey, section=section, values=values, unsupported=self.unsupported
@@ -114,6 +120,7 @@ class LiftModel(Record):
             shape=self.section.shape,
             bars=self.section.bars,
             ties=self.section.ties,
+            placed=self.section.placed,
             own=values.beyond(inherited, before),
             unsupported=self.unsupported,
         )

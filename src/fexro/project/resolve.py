@@ -29,7 +29,7 @@ from fexro.project.actions import actions_of
 from fexro.project.bars import OwnBar
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination
-from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
+from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.held import directions_of
 from fexro.project.project import Project
 from fexro.project.records import look
@@ -405,7 +405,7 @@ def _refuse_groups(project: Project) -> None:
                 raise InputError(where, f"“{key}”, which is in {seen[key]}", "each lift once")
             seen[key] = group.name
             assert first is not None
-            if (lift.bars, lift.ties) != (first.bars, first.ties):
+            if any(getattr(lift, name) != getattr(first, name) for name in REINFORCEMENT):
                 found = f"“{key}” with {lift.bars}, {lift.ties}"
                 allowed = f"the bars and ties of the group: {first.bars}, {first.ties}"
                 raise InputError(where, found, allowed)

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import Annotated
 
-from pydantic import Field
+import numpy as np
+from pydantic import FailFast, Field
 
-from fexro.core.section.bars import parse_call_out, parse_ties
-from fexro.core.section.layout import Section, build_section
-from fexro.project.bars import OwnBar
+from fexro.core.errors import InputError
+from fexro.core.section.bars import MAX_BARS, Bars, BarSize, bar_size, parse_call_out, parse_ties
+from fexro.core.section.layout import Section, build_section, place_bars
+from fexro.project.bars import OwnBar, PlacedBar, call_out_of
 from fexro.project.records import Record, Text
 from fexro.project.shapes import Shape, shape_of
 from fexro.project.values import Cover
 
-__all__ = ["BarsCallOut", "SectionModel", "TiesCallOut", "section_of"]
+__all__ = ["BarsCallOut", "PlacedBars", "SectionModel", "TiesCallOut", "section_of"]
 
 BarsCallOut = Annotated[
     Text, Field(min_length=1, max_length=80, description="such as 4 D28 + 6 D20")
@@ -22,13 +26,21 @@ BarsCallOut = Annotated[
 TiesCallOut = Annotated[Text, Field(min_length=1, max_length=40, description="such as D10@200")]
 
 
+PlacedBars = Annotated[tuple[PlacedBar, ...], Field(max_length=MAX_BARS), FailFast()]
+
+
 class SectionModel(Record):
-    """A section as called out: shape, cover to the ties, bars, ties."""
+    """A section as called out: shape, cover to the ties, bars, ties.
+
+    Attributes:
+        placed: bars placed by hand, one by one; then `bars` is how they are called out.
+    """
 
     shape: Shape
     cover: Cover
     bars: BarsCallOut
     ties: TiesCallOut
+    placed: PlacedBars = ()
 
 
 @lru_cache(maxsize=4096)
@@ -43,6 +55,28 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
         InputError: where a call-out is not understood or the bars have no place.
     """
     sizes = {bar.name.upper(): bar.size() for bar in own}
-    groups = parse_call_out(model.bars, "section.bars", sizes)
     ties = parse_ties(model.ties, "section.ties", sizes)
+    if model.placed:
+        if model.bars != call_out_of(model.placed):
+            allowed = f"{call_out_of(model.placed)}, as placed by hand; lay them out anew first"
+            raise InputError("section.bars", f"“{model.bars}”", allowed)
+        return place_bars(shape_of(model.shape), model.cover, _bars(model.placed, sizes), ties)
+    groups = parse_call_out(model.bars, "section.bars", sizes)
     return build_section(shape_of(model.shape), model.cover, groups, ties)
+
+
+def _bars(placed: Sequence[PlacedBar], own: Mapping[str, BarSize]) -> Bars:
+    """Return bars placed by hand as the core computes with them."""
+    sizes = []
+    for i, bar in enumerate(placed):
+        if bar.size is None:
+            assert bar.area is not None
+            sizes.append(BarSize("", math.sqrt(4 * bar.area / math.pi), bar.area))
+        else:
+            sizes.append(bar_size(bar.size, f"section.placed[{i}].size", own))
+    return Bars(
+        np.array([bar.x for bar in placed]),
+        np.array([bar.y for bar in placed]),
+        np.array([size.area for size in sizes]),
+        np.array([size.diameter for size in sizes]),
+    )

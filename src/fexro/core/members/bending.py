@@ -12,6 +12,7 @@ from fexro.core.actions import ENDS
 from fexro.core.findings import Finding, State, number, state_of_ratio
 from fexro.core.members.lift import PreparedLift, explain_demand
 from fexro.core.provisions import Derivation
+from fexro.core.section.layout import Section
 from fexro.core.strength.governing import Governing
 
 __all__ = ["SECOND_ORDER", "bending_finding", "completeness_findings"]
@@ -85,6 +86,38 @@ def _grown_about(prepared: PreparedLift, demand: int) -> str:
 
 
 def completeness_findings(prepared: PreparedLift, found: Governing | None) -> Sequence[Finding]:
+    """Return what keeps a lift from being checked: bars without a place, missing forces."""
+    return [*_misplaced(prepared.lift.facts.section), *_missing_forces(prepared, found)]
+
+
+def _misplaced(section: Section) -> Sequence[Finding]:
+    """Return a finding for bars placed by hand that have no place where they are."""
+    if not section.misplaced:
+        return []
+    first, count = section.misplaced[0], len({one.bar for one in section.misplaced})
+
+    def derive() -> Derivation:
+        record = Derivation()
+        for one in section.misplaced:
+            record.note(f"{one.where.capitalize()}: {one.found}; allowed: {one.allowed}.")
+        return record
+
+    return [
+        Finding(
+            "Bars in their places",
+            "bars misplaced",
+            "",
+            State.NOT_CHECKED,
+            math.nan,
+            "{count} misplaced",
+            "{count} of the bars placed by hand have no place: {first}, {found}.",
+            {"count": number(count), "first": first.where, "found": first.found},
+            derive=derive,
+        )
+    ]
+
+
+def _missing_forces(prepared: PreparedLift, found: Governing | None) -> Sequence[Finding]:
     """Return the check that no combination lacks forces, where one does but not all do."""
     actions = prepared.lift.actions
     if not actions.missing or found is None:

@@ -18,7 +18,30 @@ from fexro.core.section.shapes import Circle, HollowCircle, HollowRectangle, Rec
 if TYPE_CHECKING:
     import shapely
 
-__all__ = ["Section", "build_section"]
+__all__ = ["Misplaced", "Section", "build_section", "misplaced_bars", "place_bars"]
+
+
+@dataclass(frozen=True)
+class Misplaced:
+    """A bar that has no place where it is.
+
+    Attributes:
+        bar: its number from 0.
+        found, allowed: what is wrong, and what would be right.
+        other: number of the bar it overlaps with.
+    """
+
+    bar: int
+    found: str
+    allowed: str
+    other: int | None = None
+
+    @property
+    def where(self) -> str:
+        """The bar, or both, counted from 1."""
+        if self.other is None:
+            return f"bar {self.bar + 1}"
+        return f"bars {self.other + 1} and {self.bar + 1}"
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,6 +56,8 @@ class Section:
         round: whether it is a circle, whose outline is a polygon of many corners.
         cornered: the corners that ties go round, (V, 2); without, those of the outline.
         smooth: whether its outer edge has arcs, so that no corner needs a bar.
+        by_hand: whether its bars were placed one by one.
+        misplaced: bars placed by hand that have no place where they are, with the reason.
     """
 
     outline: Outline
@@ -42,6 +67,8 @@ class Section:
     round: bool = False
     cornered: FloatArray | None = None
     smooth: bool = False
+    by_hand: bool = False
+    misplaced: tuple[Misplaced, ...] = ()
 
     @property
     def corner_count(self) -> int:
@@ -105,8 +132,32 @@ def build_section(
         np.array([size.area for size in placed]),
         np.array([size.diameter for size in placed]),
     )
-    _refuse_misplaced(outline, bars, inset, where)
+    for one in misplaced_bars(outline, bars, inset):
+        raise InputError(f"{where}, {one.where}", one.found, one.allowed)
     return Section(outline, bars, ties, cover, circular, corners, corners is None)
+
+
+def place_bars(shape: Shape, cover: float, bars: Bars, ties: Ties) -> Section:
+    """Return a section whose bars stand where they were placed; those without a place are named.
+
+    Args:
+        shape: shape of the concrete.
+        cover: clear cover to the ties, mm.
+        bars: those along the member.
+        ties: transverse reinforcement.
+    """
+    outline, corners = _outline_of(shape), shape.corners()
+    return Section(
+        outline,
+        bars,
+        ties,
+        cover,
+        isinstance(shape, Circle | HollowCircle),
+        corners,
+        corners is None,
+        by_hand=True,
+        misplaced=misplaced_bars(outline, bars, cover + ties.size.diameter),
+    )
 
 
 @lru_cache(maxsize=512)
@@ -249,7 +300,14 @@ def _inset_corners(ring: FloatArray, corner: IntArray, inset: FloatArray) -> Flo
     return corners
 
 
-def _refuse_misplaced(outline: Outline, bars: Bars, inset: float, where: str) -> None:
+def misplaced_bars(outline: Outline, bars: Bars, inset: float) -> tuple[Misplaced, ...]:
+    """Return the bars that are outside the concrete, have too little cover, or overlap.
+
+    Args:
+        outline: of the concrete.
+        bars: the bars.
+        inset: of the inside of the ties from the outer edge, mm.
+    """
     import shapely
 
     concrete = outline.polygon
@@ -258,19 +316,25 @@ def _refuse_misplaced(outline: Outline, bars: Bars, inset: float, where: str) ->
     # A circle's polygon lies within a fifth of a thousandth of the circle.
     slack = 1e-3 * max(outline.bounds[2] - outline.bounds[0], outline.bounds[3] - outline.bounds[1])
     face = shapely.distance(points, shapely.LinearRing(outline.rings[0])) - radius
-    misplaced = ~shapely.contains(concrete, points) | (edge < -1e-6) | (face < inset - slack)
-    if misplaced.any():
-        i = int(misplaced.argmax())
-        raise InputError(
-            f"{where}, bar {i + 1}",
+    wrong = ~shapely.contains(concrete, points) | (edge < -1e-6) | (face < inset - slack)
+    found = [
+        Misplaced(
+            int(i),
             f"a bar at ({bars.x[i]:.0f}, {bars.y[i]:.0f}) mm that is not inside the concrete"
             " with its cover",
             "bars inside the concrete; reduce the cover or enlarge the section",
         )
-    distance, i, j = bars.clear_distance()
-    if distance < -1e-6:
-        raise InputError(
-            f"{where}, bars {i + 1} and {j + 1}",
-            f"an overlap of {-distance:.0f} mm",
-            "bars that do not overlap; use fewer or smaller bars",
+        for i in np.flatnonzero(wrong)
+    ]
+    distance, _ = bars.pairs() if len(bars) > 1 else (np.full((1, 1), np.inf), None)
+    pairs = np.argwhere(np.triu(distance < -1e-6))
+    for i, j in sorted(pairs.tolist(), key=lambda pair: distance[pair[0], pair[1]]):
+        found.append(
+            Misplaced(
+                j,
+                f"an overlap of {-distance[i, j]:.0f} mm",
+                "bars that do not overlap; use fewer or smaller bars",
+                i,
+            )
         )
+    return tuple(found)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from fexro.core.errors import InputError
-from fexro.project.column import Group, LiftKey
+from fexro.project.column import REINFORCEMENT, Group, LiftKey
 from fexro.project.edits.lifts import with_records
 from fexro.project.edits.storeys import free_name
 from fexro.project.edits.verified import named, verified
@@ -44,7 +44,7 @@ def join_group(project: Project, keys: Iterable[LiftKey], like: LiftKey, name: s
     record = project.record_by_key[like]
     group = Group(name=name, members=tuple(members))
     others = tuple(g for g in left.groups if g.name != name)
-    bars = {"bars": record.bars, "ties": record.ties}
+    bars = {name: getattr(record, name) for name in REINFORCEMENT}
     records = {key: left.record_by_key[key].model_copy(update=bars) for key in members}
     changed = with_records(left, records).changed(groups=(*others, group))
     return verified(changed)

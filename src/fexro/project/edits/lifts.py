@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 
 from fexro.core.errors import InputError
-from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
+from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.project import Project
 from fexro.project.resolve import verify_lift
 from fexro.project.shapes import Shape
@@ -118,11 +118,14 @@ def _with_groups(project: Project, records: dict[LiftKey, LiftRecord]) -> dict[L
     found = dict(records)
     for key, record in records.items():
         group, before = project.group_by_key.get(key), project.record_by_key[key]
-        if group is None or (record.bars, record.ties) == (before.bars, before.ties):
+        if group is None or all(
+            getattr(record, name) == getattr(before, name) for name in REINFORCEMENT
+        ):
             continue
         for member in group.members:
             other = found.get(member, project.record_by_key[member])
-            found[member] = other.model_copy(update={"bars": record.bars, "ties": record.ties})
+            alike = {name: getattr(record, name) for name in REINFORCEMENT}
+            found[member] = other.model_copy(update=alike)
     return found
 
 

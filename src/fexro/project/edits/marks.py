@@ -66,7 +66,13 @@ def _beams_alike(project: Project, source: str, name: str) -> tuple[FramingBeam,
 def _square(storey: str) -> LiftRecord:
     shape = Rectangle(width=500.0, depth=500.0)
     return LiftRecord.model_construct(
-        storey=storey, shape=shape, bars="8 D25", ties="D10@200", own=OwnValues(), unsupported=()
+        storey=storey,
+        shape=shape,
+        bars="8 D25",
+        ties="D10@200",
+        own=OwnValues(),
+        unsupported=(),
+        placed=(),
     )
 
 
