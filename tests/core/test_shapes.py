@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import itertools
 import math
 
@@ -17,6 +18,7 @@ from fexro.core.errors import InputError
 from fexro.core.facts import CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.section.bars import parse_call_out, parse_ties
+from fexro.core.section.faces import faces_of
 from fexro.core.section.layout import Section, build_section
 from fexro.core.section.shapes import (
     Channel,
@@ -270,3 +272,26 @@ def test_a_side_may_be_an_arc():
     assert half.corners() is None
     with pytest.raises(InputError, match="one for each side"):
         PolygonShape(((0, 0), (600, 0), (600, 400)), bulges=(0.0, 1.0))
+
+
+@pytest.mark.parametrize("shape", KNOWN, ids=lambda shape: shape.label(str))
+def test_a_face_moves_as_its_size_says(shape):
+    faces = faces_of(shape)
+    assert faces
+    for face in faces:
+        value = getattr(shape, face.size)
+        wider = dataclasses.replace(shape, **{face.size: value + 2 * face.gain})
+        middle = (np.array(face.start) + face.end) / 2 + 2 * np.array(face.normal)
+        edges = [shapely.LinearRing(ring) for ring in wider.outline().rings]
+        # The side is where it was dragged to: 2 mm further out.
+        assert min(e.distance(shapely.Point(middle)) for e in edges) < 0.02
+
+
+def test_sides_are_moved_by_the_sizes_people_know_them_by():
+    faces = faces_of(TShape(900, 800, 250, 300))
+    assert {face.size for face in faces} == {"width", "depth", "flange", "web"}
+    right = next(f for f in faces_of(Rectangle(500, 700)) if f.normal == (1.0, 0.0))
+    # Both sides move: the width grows by 2 mm for each that this one does.
+    assert (right.size, right.gain) == ("width", pytest.approx(2.0))
+    assert right.distance(260.0, 0.0) == pytest.approx(10.0)
+    assert faces_of(Composed((Part(Circle(500)),))) == []
