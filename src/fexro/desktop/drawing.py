@@ -23,13 +23,24 @@ class Fit:
 
     def __init__(self, bounds: tuple[float, float, float, float], target: QRectF) -> None:
         x0, y0, x1, y1 = bounds
+        self.middle = target.center()
         self.scale = min(target.width() / (x1 - x0), target.height() / (y1 - y0))
         self.x = target.center().x() - self.scale * (x0 + x1) / 2
         self.y = target.center().y() + self.scale * (y0 + y1) / 2
 
+    def zoom(self, by: float, across: float, down: float) -> None:
+        """Come nearer by a factor about the middle of the rectangle, then move by px."""
+        self.x += (self.middle.x() - self.x) * (1 - by) + across
+        self.y += (self.middle.y() - self.y) * (1 - by) + down
+        self.scale *= by
+
     def point(self, x: float, y: float) -> QPointF:
         """Return a point of the section on the screen."""
         return QPointF(self.x + self.scale * x, self.y - self.scale * y)
+
+    def place(self, at: QPointF) -> tuple[float, float]:
+        """Return the point of the section, mm, that is at a place of the screen."""
+        return (at.x() - self.x) / self.scale, (self.y - at.y()) / self.scale
 
 
 def ring_path(rings: tuple[FloatArray, ...], fit: Fit) -> QPainterPath:

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.findings import State
+from fexro.core.members.check import check_lift
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import remarks_of, verdict_of
 from fexro.desktop.bench.checks_panel import ChecksPanel
@@ -34,6 +35,8 @@ from fexro.desktop.tabs import TabbedPages
 from fexro.desktop.text import ElidedLabel, Label, tip_text
 from fexro.desktop.theme import current_theme
 from fexro.project.column import LiftKey
+from fexro.project.resolve import resolve_lift
+from fexro.project.section import SectionModel
 
 __all__ = ["BenchPage"]
 
@@ -94,6 +97,8 @@ class BenchPage(QWidget):
             lambda name, member, exempt: document.exempt(name, member, exempt=exempt)
         )
         self.checks.picked.connect(document.selection.select_combination)
+        self.section.drawing.previewed.connect(self._preview)
+        self.section.enlarged.connect(self.toggle_section)
         document.selection.lift_changed.connect(self.refresh)
         document.selection.combination_changed.connect(self.refresh)
         document.selection.plane_changed.connect(self._turn)
@@ -164,6 +169,13 @@ class BenchPage(QWidget):
         across.setStretchFactor(1, 0)
         across.setSizes([950, 330])
         return across
+
+    def toggle_section(self) -> None:
+        """Let the section take the bench, or give it back."""
+        large = self.pictures.isVisibleTo(self)
+        self.pictures.setVisible(not large)
+        self.tables.setVisible(not large)
+        self.section.enlarge(large)
 
     def layout_state(self) -> list[str]:
         """Return how the page is divided and which picture is shown, to be remembered."""
@@ -259,6 +271,23 @@ class BenchPage(QWidget):
             return result.demand_index(combination), chosen
         worst = result.worst_demand
         return worst, result.combination_of(worst)
+
+    def _preview(self, section: SectionModel | None) -> None:
+        """Show what the lift would be with another section; as it is, without one."""
+        project, key = self._document.project, self._document.selection.lift
+        if project is None or key is None:
+            return
+        if section is None:
+            self.refresh()
+            return
+        lift = project.by_key[key].model_copy(update={"section": section})
+        result = check_lift(resolve_lift(project, key, lift))
+        self.glyph.show_state(result.state)
+        self.verdict.setText(verdict_of(result, project.basis.system))
+        demand, _ = self._selected(result)
+        self.checks.show_result(result, demand, project.basis.system)
+        if self.pictures.isVisible():
+            self.pictures.show_shown(self._shown(result, demand), refit=False)
 
     def _edited(self, keys: frozenset[LiftKey]) -> None:
         key = self._document.selection.lift

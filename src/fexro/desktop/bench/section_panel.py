@@ -6,15 +6,14 @@ import math
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
+    QBoxLayout,
     QComboBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
     QPushButton,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -29,20 +28,18 @@ from fexro.core.quantities import (
     parse_quantity,
     quantity_reading,
 )
-from fexro.core.section.layout import Section
 from fexro.core.strength.state import StrainPlane
+from fexro.desktop.bench.section_canvas import SectionCanvas
 from fexro.desktop.directions import direction_words
 from fexro.desktop.document import Document
-from fexro.desktop.drawing import Fit, paint_section, ring_path, write_length
 from fexro.desktop.fields import Field
 from fexro.desktop.form import validated
 from fexro.desktop.layouts import clear_layout
 from fexro.desktop.text import Label, menu_text, tip_text
-from fexro.desktop.theme import current_theme, font
 from fexro.project.column import Axis, LiftKey, LiftModel
 from fexro.project.edits.lifts import inherit
 from fexro.project.project import Project
-from fexro.project.section import section_of
+from fexro.project.section import SectionModel, section_of
 from fexro.project.shape_change import PROPOSED, as_kind, with_corner_bars
 from fexro.project.shapes import SIZES
 from fexro.project.values import INHERITED
@@ -60,116 +57,18 @@ RARE = ("stem", "bottom_width", "lean", "chamfer", "radius")  # sizes that are m
 FOLDED = (*RARE, "aggregate", "x", "y", "held")
 
 
-class _Drawing(QWidget):
-    """The section to scale with its dimensions, and the compressed side at capacity."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setAccessibleName("Section drawing")
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(150)
-        self._section: Section | None = None
-        self._size = "", ""
-        self._plane: tuple[float, float, float] | None = None
-
-    def show_section(
-        self,
-        section: Section,
-        size: tuple[str, str],
-        plane: tuple[float, float, float] | None,
-    ) -> None:
-        """Show a section with its width and depth as they are to be written.
-
-        `plane` is the direction of the compressed side (cosine, sine) and the place t of the
-        neutral axis along it, mm from the centroid.
-        """
-        self._section, self._size, self._plane = section, size, plane
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        if self._section is None:
-            return
-        theme, section = current_theme(), self._section
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        target = QRectF(self.rect()).adjusted(52, 18, -28, -40)
-        fit = Fit(section.outline.bounds, target)
-        paint_section(painter, section, fit, theme)
-        if self._plane is not None:
-            self._paint_plane(painter, section, fit, *self._plane)
-        self._paint_dimensions(painter, section, fit)
-        painter.end()
-
-    def _paint_plane(
-        self, painter: QPainter, section: Section, fit: Fit, cos: float, sin: float, t: float
-    ) -> None:
-        theme = current_theme()
-        cx, cy = section.outline.centroid
-        x0, y0, x1, y1 = section.outline.bounds
-        reach = 2 * max(x1 - x0, y1 - y0)
-        foot_x, foot_y = cx + t * cos, cy + t * sin
-        a, b = (fit.point(foot_x - s * sin, foot_y + s * cos) for s in (reach, -reach))
-        far = [
-            fit.point(foot_x + reach * cos - s * sin, foot_y + reach * sin + s * cos)
-            for s in (-reach, reach)
-        ]
-        painter.save()
-        half = ring_path((), fit)
-        half.moveTo(a)
-        for corner in (b, *far):
-            half.lineTo(corner)
-        half.closeSubpath()
-        painter.setClipPath(ring_path(section.outline.rings, fit).intersected(half))
-        wash = QColor(theme.capacity)
-        wash.setAlphaF(0.18)
-        painter.fillRect(self.rect(), wash)
-        painter.restore()
-        bounds = QRectF(fit.point(x0, y1), fit.point(x1, y0)).adjusted(-14, -14, 14, 14)
-        painter.save()
-        painter.setClipRect(bounds)
-        painter.setPen(QPen(QColor(theme.capacity), 1.4, Qt.PenStyle.DashLine))
-        painter.drawLine(a, b)
-        painter.restore()
-
-    def _paint_dimensions(self, painter: QPainter, section: Section, fit: Fit) -> None:
-        theme = current_theme()
-        x0, y0, x1, y1 = section.outline.bounds
-        painter.setPen(QPen(QColor(theme.secondary), 1))
-        painter.setFont(font(11))
-        left, right = fit.point(x0, y0), fit.point(x1, y0)
-        level = left.y() + 20
-        _dimension(painter, QPointF(left.x(), level), QPointF(right.x(), level))
-        top, bottom = fit.point(x0, y1), fit.point(x0, y0)
-        aside = top.x() - 20
-        _dimension(painter, QPointF(aside, top.y()), QPointF(aside, bottom.y()))
-        width, height = self._size
-        painter.setPen(QColor(theme.ink))
-        middle = (left.x() + right.x()) / 2
-        painter.drawText(
-            QRectF(middle - 50, level + 3, 100, 16), Qt.AlignmentFlag.AlignCenter, width
-        )
-        painter.save()
-        painter.translate(aside - 5, (top.y() + bottom.y()) / 2)
-        painter.rotate(-90)
-        painter.drawText(QRectF(-50, -16, 100, 16), Qt.AlignmentFlag.AlignCenter, height)
-        painter.restore()
-
-
-def _dimension(painter: QPainter, a: QPointF, b: QPointF) -> None:
-    painter.drawLine(a, b)
-    across = QPointF(0, 4) if abs(a.y() - b.y()) < 1 else QPointF(4, 0)
-    for end in (a, b):
-        painter.drawLine(end - across, end + across)
-
-
 class SectionPanel(QFrame):
     """Section drawing and the fields of the lift; each edit is checked at once or refused."""
+
+    enlarged = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.setObjectName("left")
         self._document = document
-        self.drawing = _Drawing()
+        self.drawing = SectionCanvas()
+        self.drawing.changed.connect(self._take_section)
+        self.drawing.refused.connect(self._tell)
         self.fields: dict[str, Field | QComboBox] = {}
         self.origins: dict[str, QPushButton] = {}
         self._unfolded = False
@@ -186,20 +85,41 @@ class SectionPanel(QFrame):
             label.setWordWrap(True)
         for label in (self.reading, self.error):
             label.hide()
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(16, 8, 16, 10)
-        layout.addWidget(self.drawing, 1)
-        layout.addLayout(self._grid)
         self.more = QPushButton()
         self.more.setProperty("role", "link")
         self.more.setToolTip("Corners, aggregate, sway, and the floor that holds the lift")
         self.more.clicked.connect(self._toggle_more)
+        self.larger = QPushButton("Larger")
+        self.larger.setProperty("role", "link")
+        self.larger.setToolTip("The section takes the bench, and gives it back (Alt+S)")
+        self.larger.clicked.connect(lambda: self.enlarged.emit())
         below = QHBoxLayout()
         below.addWidget(self.more)
         below.addStretch(1)
-        layout.addLayout(below)
+        below.addWidget(self.larger)
+        self._beside = QWidget()
+        column = QVBoxLayout(self._beside)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self._grid)
+        column.addLayout(below)
         for label in (self.reading, self.error, self._facts):
-            layout.addWidget(label)
+            column.addWidget(label)
+        self._layout = QBoxLayout(QBoxLayout.Direction.TopToBottom, self)
+        self._layout.setContentsMargins(16, 8, 16, 10)
+        self._layout.addWidget(self.drawing, 1)
+        self._layout.addWidget(self._beside)
+
+    def enlarge(self, large: bool) -> None:
+        """Let the drawing fill the bench with the fields beside it, or stand above them."""
+        direction = QBoxLayout.Direction
+        self._layout.setDirection(direction.LeftToRight if large else direction.TopToBottom)
+        self._layout.setAlignment(
+            self._beside, Qt.AlignmentFlag.AlignTop if large else Qt.AlignmentFlag(0)
+        )
+        self._beside.setMaximumWidth(290 if large else 16_777_215)
+        self.larger.setText("Smaller" if large else "Larger")
+        self.drawing.fit()
+        self.drawing.setFocus()
 
     def show_lift(self, key: LiftKey, lift: LiftModel, strains: StrainPlane | None) -> None:
         """Show a lift and, where strains are known, their neutral axis."""
@@ -210,12 +130,8 @@ class SectionPanel(QFrame):
         if strains is not None and strains.neutral_axis is not None:
             plane = math.cos(strains.angle), math.sin(strains.angle), strains.neutral_axis
         section = section_of(lift.section, project.basis.bars.own)
-        x0, y0, x1, y1 = section.outline.bounds
-        # A circle is drawn as a polygon of its area; what is written is its diameter.
-        diameter = getattr(lift.section.shape, "diameter", None)
-        width, depth = (diameter, diameter) if diameter else (x1 - x0, y1 - y0)
-        size = write_length(width, system), write_length(depth, system)
-        self.drawing.show_section(section, size, plane)
+        own = project.basis.bars.own
+        self.drawing.show_section(lift.section, system, own, project.basis.bars.main, plane)
         names = (
             *(name for name in SIZES if hasattr(lift.section.shape, name)),
             lift.section.shape.kind,
@@ -462,6 +378,18 @@ class SectionPanel(QFrame):
             self._replace(self._current().model_copy(update={"section": changed}), label)
 
         return commit
+
+    def _take_section(self, section: SectionModel, label: str) -> None:
+        """Take what was done in the drawing."""
+        try:
+            self._replace(self._current().model_copy(update={"section": section}), label)
+        except InputError as error:
+            self._tell(str(error))
+            self.drawing.take_back()
+
+    def _tell(self, sentence: str) -> None:
+        self.error.setText(sentence)
+        self.error.show()
 
     def _edit_cover(self, text: str) -> None:
         value = parse_quantity(text, Dimension.LENGTH, self._system, "Cover to ties")

@@ -97,6 +97,7 @@ class BenchStage(Stage):
                     ("fit", "Fit the picture", self._fit, "Ctrl+0", "pictures"),
                     ("fit_demands", "Fit the demands", self._fit_demands, "Ctrl+9", "pictures"),
                     ("pin", "Pin the plane", self._toggle_pin, "Alt+P", "pictures"),
+                    ("section", "Section larger", self._toggle_section, "Alt+S", "pictures"),
                     ("other_bars", "Other bars", self._toggle_bars, "Alt+B", "pictures"),
                     ("hold", "Hold this version to compare", self._hold, "", "carrying"),
                     ("copy_picture", "Copy the picture", self._copy, "Ctrl+Shift+C", "carrying"),
@@ -133,6 +134,9 @@ class BenchStage(Stage):
                 for c in project.combinations
             ]
         return found
+
+    def _toggle_section(self) -> None:
+        self.page.toggle_section()
 
     @property
     def _pictures(self) -> PicturesPanel:
