@@ -238,3 +238,42 @@ def test_the_shape_is_chosen_with_a_bar_in_each_corner(qtbot, window):
     qtbot.keyClicks(radius, "60")
     qtbot.keyClick(radius, Qt.Key.Key_Return)
     assert section_in(window).shape.radius == 60
+
+
+def test_parts_are_added_placed_turned_and_removed(qtbot, window, canvas):
+    panel = bench_of(window).section.parts
+    assert [panel.parts.item(i).text() for i in range(panel.parts.count())] == ["1  500 × 500"]
+    panel.run("cut")
+    assert panel.parts.currentRow() == 1
+    assert panel.parts.item(1).text() == "2  less ⌀ 100"
+    field = panel.form.fields["x"]
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "60")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert section_in(window).shape.parts[1].x == 60
+    field = panel.form.fields["diameter"]
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "480")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert "no room inside the ties" in panel.form.error.text()
+    field.take_back()
+    how = panel.form.fields["how"]
+    how.setCurrentIndex(how.findData("intersect"))
+    how.activated.emit(how.currentIndex())
+    # A disc of 100 mm has no room for the bars: it is refused with its reason.
+    assert "no room inside the ties" in panel.form.error.text()
+    assert section_in(window).shape.parts[1].how == "cut"
+    panel.run("turn")
+    assert (section_in(window).shape.parts[1].x, section_in(window).shape.parts[1].y) == (0, 60)
+    panel.run("mirror")
+    panel.run("remove")
+    assert len(section_in(window).shape.parts) == 1
+    panel.run("remove")
+    assert "at least one part" in bench_of(window).section.error.text()
+    undone = 0
+    while section_in(window).shape != Rectangle(width=500, depth=500):
+        window.document.undo()
+        undone += 1
+    assert undone == 5

@@ -29,6 +29,7 @@ from fexro.core.quantities import (
     quantity_reading,
 )
 from fexro.core.strength.state import StrainPlane
+from fexro.desktop.bench.parts_panel import PartsPanel
 from fexro.desktop.bench.section_canvas import SectionCanvas
 from fexro.desktop.directions import direction_words
 from fexro.desktop.document import Document
@@ -104,6 +105,10 @@ class SectionPanel(QFrame):
         column.addLayout(below)
         for label in (self.reading, self.error, self._facts):
             column.addWidget(label)
+        self.parts = PartsPanel(document, self._put_section)
+        self.parts.refused.connect(self._tell)
+        self.parts.hide()
+        column.addWidget(self.parts)
         self._layout = QBoxLayout(QBoxLayout.Direction.TopToBottom, self)
         self._layout.setContentsMargins(16, 8, 16, 10)
         self._layout.addWidget(self.drawing, 1)
@@ -118,6 +123,7 @@ class SectionPanel(QFrame):
         )
         self._beside.setMaximumWidth(290 if large else 16_777_215)
         self.larger.setText("Smaller" if large else "Larger")
+        self.parts.setVisible(large)
         self.drawing.fit()
         self.drawing.setFocus()
 
@@ -132,6 +138,7 @@ class SectionPanel(QFrame):
         section = section_of(lift.section, project.basis.bars.own)
         own = project.basis.bars.own
         self.drawing.show_section(lift.section, system, own, project.basis.bars.main, plane)
+        self.parts.show_section(lift.section, system)
         names = (
             *(name for name in SIZES if hasattr(lift.section.shape, name)),
             lift.section.shape.kind,
@@ -382,10 +389,13 @@ class SectionPanel(QFrame):
     def _take_section(self, section: SectionModel, label: str) -> None:
         """Take what was done in the drawing."""
         try:
-            self._replace(self._current().model_copy(update={"section": section}), label)
+            self._put_section(section, label)
         except InputError as error:
             self._tell(str(error))
             self.drawing.take_back()
+
+    def _put_section(self, section: SectionModel, label: str) -> None:
+        self._replace(self._current().model_copy(update={"section": section}), label)
 
     def _tell(self, sentence: str) -> None:
         self.error.setText(sentence)
