@@ -20,6 +20,7 @@ __all__ = [
     "Area",
     "Curvature",
     "Dimension",
+    "FirstMoment",
     "Force",
     "Length",
     "Moment",
@@ -110,6 +111,7 @@ Force: TypeAlias = Annotated[Any, Dimension.FORCE]
 Moment: TypeAlias = Annotated[Any, Dimension.MOMENT]
 Stress: TypeAlias = Annotated[Any, Dimension.STRESS]
 RootStress: TypeAlias = Annotated[Any, Dimension.STRESS**0.5]
+FirstMoment: TypeAlias = Annotated[Any, Dimension.LENGTH**3]
 SecondMoment: TypeAlias = Annotated[Any, Dimension.SECOND_MOMENT]
 Stiffness: TypeAlias = Annotated[Any, Dimension.STIFFNESS]
 Curvature: TypeAlias = Annotated[Any, Dimension.LENGTH**-1]
