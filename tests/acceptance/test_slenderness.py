@@ -42,7 +42,7 @@ from fexro.core.members.lift import Lift, PreparedLift
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import INCH, KIP, UnitSystem
 from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 from fexro.core.section.shapes import Circle, Rectangle
 from fexro.core.strength.slices import moments_at
 from fexro.core.strength.utilisation import proportional

@@ -18,8 +18,8 @@ from fexro.core.facts import CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
-from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
+from fexro.core.section.section import Section
 from fexro.core.strength.utilisation import constant_axial, proportional
 
 CASES = json.loads((Path(__file__).parent / "strength.json").read_text())

@@ -13,8 +13,8 @@ from fexro.core.errors import InputError
 from fexro.core.facts import CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
-from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
+from fexro.core.section.section import Section
 from fexro.core.strength.body import BarSet, Body, Region
 from fexro.core.strength.integration import resultants
 from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle, uniform_block

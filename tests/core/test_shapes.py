@@ -19,7 +19,8 @@ from fexro.core.facts import CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.section.bars import parse_call_out, parse_ties
 from fexro.core.section.faces import faces_of
-from fexro.core.section.layout import Section, build_section
+from fexro.core.section.layout import build_section
+from fexro.core.section.section import Section
 from fexro.core.section.shapes import (
     Channel,
     Circle,

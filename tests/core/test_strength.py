@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.facts import CrossSection
-from fexro.core.section.layout import Section
 from fexro.core.section.outline import Outline
+from fexro.core.section.section import Section
 from fexro.core.section.shapes import Circle, HollowRectangle, LShape, PolygonShape, Rectangle
 from fexro.core.strength.body import Body, Region
 from fexro.core.strength.integration import resultants

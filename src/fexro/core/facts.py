@@ -12,12 +12,13 @@ import numpy as np
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.fixed import FixedDict
 from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 
 __all__ = [
     "Bracing",
     "BracingWall",
     "ColumnFacts",
+    "Concretes",
     "CriticalLoads",
     "CrossSection",
     "End",
@@ -35,6 +36,13 @@ class Options(FixedDict[Any]):
     """Choices by name that differ from their defaults."""
 
 
+class Concretes(FixedDict[Concrete]):
+    """Concretes by name."""
+
+
+NO_OTHERS = Concretes()
+
+
 @dataclass(frozen=True)
 class CrossSection:
     """A section and its materials: what strength depends on.
@@ -42,11 +50,22 @@ class CrossSection:
     Attributes:
         section: outline, bars and ties.
         concrete, steel: materials of the section and its bars.
+        others: concretes that parts of the section are of, by name.
     """
 
     section: Section
     concrete: Concrete
     steel: ReinforcingSteel
+    others: Concretes = NO_OTHERS
+
+    def concrete_of(self, name: str | None) -> Concrete:
+        """Return a concrete of the section; its own without a name."""
+        return self.concrete if name is None else self.others[name]
+
+    @property
+    def concretes(self) -> tuple[Concrete, ...]:
+        """The concrete of each area of the section."""
+        return tuple(self.concrete_of(area.concrete) for area in self.section.concretes)
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-__all__ = ["Concrete", "ReinforcingSteel"]
+__all__ = ["Concrete", "ReinforcingSteel", "StructuralSteel"]
 
 
 @dataclass(frozen=True)
@@ -27,3 +27,12 @@ class ReinforcingSteel:
     name: str
     yield_strength: float
     modulus: float = 200_000.0
+
+
+@dataclass(frozen=True)
+class StructuralSteel:
+    """A grade of rolled or welded steel: yield strength and modulus, MPa."""
+
+    name: str
+    yield_strength: float
+    modulus: float = 210_000.0

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 from fexro.core.arrays import FloatArray
 from fexro.core.findings import State
 from fexro.core.quantities import Dimension, UnitSystem, unit_of
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 from fexro.desktop.theme import Theme
 
 __all__ = ["Fit", "paint_bar", "paint_glyph", "paint_section", "ring_path", "write_length"]

@@ -12,7 +12,8 @@ from pydantic import FailFast, Field
 
 from fexro.core.errors import InputError
 from fexro.core.section.bars import MAX_BARS, Bars, BarSize, bar_size, parse_call_out, parse_ties
-from fexro.core.section.layout import Section, build_section, place_bars
+from fexro.core.section.layout import build_section, place_bars
+from fexro.core.section.section import Section
 from fexro.project.bars import OwnBar, PlacedBar, call_out_of
 from fexro.project.records import Record, Text
 from fexro.project.shapes import Shape, shape_of

@@ -9,11 +9,21 @@ import numpy as np
 
 from fexro.core.arrays import FloatArray
 from fexro.core.codes import MaterialFact
+from fexro.core.facts import CrossSection
 from fexro.core.provisions import Derivation, Provision
 from fexro.core.quantities import Dimension
 from fexro.core.strength.state import SectionState
 
-__all__ = ["Capacity", "fact", "largest_component", "write_bars", "write_demand", "write_direction"]
+__all__ = [
+    "Capacity",
+    "all_steel",
+    "fact",
+    "largest_component",
+    "write_areas",
+    "write_bars",
+    "write_demand",
+    "write_direction",
+]
 
 NOISE = 1e-9  # of the largest of its kind: what is less is a rounding
 
@@ -28,6 +38,8 @@ class Capacity:
         concrete: force of the concrete.
         arm_x, arm_y: its place from the centroid.
         bars: N, Mx, My of the bars, (3,).
+        steel: N, Mx, My of the structural steel, (3,).
+        reinforcement: of both together.
         tension: whether no concrete resists: the end of the family at which all bars yield.
     """
 
@@ -37,13 +49,19 @@ class Capacity:
         force, arm_x, arm_y = state.concrete
         self.concrete = force
         self.arm_x, self.arm_y = (0.0 if abs(arm) < NOISE * size else arm for arm in (arm_x, arm_y))
-        largest = float(np.abs(state.force).sum())
-        axial, moment_x, moment_y = (float(value) for value in state.bars)
-        self.bars = (
-            axial,
-            *(0.0 if abs(m) < NOISE * largest * size else m for m in (moment_x, moment_y)),
+        largest = float(np.abs(state.force).sum() + np.abs(state.regions[:, 0]).sum())
+        self.bars, self.steel = (
+            _cleared(forces, largest * size) for forces in (state.bars, state.steel)
         )
+        self.reinforcement = tuple(np.add(self.bars, self.steel).tolist())
         self.tension = force <= NOISE * largest and float(state.strain.max()) < 0
+
+
+def _cleared(forces: FloatArray, size: float) -> tuple[float, float, float]:
+    """Return N, Mx, My with moments that are only a rounding against a size as zero."""
+    axial, *moments = (float(value) for value in forces)
+    moment_x, moment_y = (0.0 if abs(m) < NOISE * size else m for m in moments)
+    return axial, moment_x, moment_y
 
 
 def fact(
@@ -96,6 +114,50 @@ def write_bars(
         f" {strains}; σ_c is of the concrete displaced, F = (stress − σ_c) A"
     )
     record.table(title, columns, rows)
+
+
+def all_steel(cross: CrossSection) -> str:
+    """Return what is said where all steel of a section yields."""
+    return "bars and structural steel yield" if cross.section.steel else "every bar yields"
+
+
+def write_areas(record: Derivation, cross: CrossSection, state: SectionState) -> None:
+    """Add the table of the areas of concretes and of structural steel.
+
+    Args:
+        record: the derivation.
+        cross: section and materials.
+        state: the areas under their strain plane.
+    """
+    section, centroid = cross.section, cross.section.outline.centroid
+    rows: list[tuple[str | float, ...]] = []
+    parts = [
+        (f"concrete {one.name}", area.outline, one.strength)
+        for area, one in zip(section.concretes, cross.concretes, strict=True)
+    ]
+    parts += [
+        (f"steel {part.material.name}", part.outline, part.material.yield_strength)
+        for part in section.steel
+    ]
+    for (name, outline, strength), forces in zip(parts, state.regions, strict=True):
+        places = (outline.centroid[0] - centroid[0], outline.centroid[1] - centroid[1])
+        rows.append((name, strength, outline.area, *places, *map(float, forces)))
+    columns = (
+        ("of", None),
+        ("f", Dimension.STRESS),
+        ("A", Dimension.AREA),
+        ("x", Dimension.LENGTH),
+        ("y", Dimension.LENGTH),
+        ("N", Dimension.FORCE),
+        ("M_x", Dimension.MOMENT),
+        ("M_y", Dimension.MOMENT),
+    )
+    record.table(
+        "Areas: f of the grade, x and y of their centroids from that of the gross section; N, M_x"
+        " and M_y of their stresses under the strain plane; steel is taken out of the concrete",
+        columns,
+        rows,
+    )
 
 
 def write_demand(record: Derivation, symbols: tuple[str, str, str], demand: FloatArray) -> None:

@@ -18,7 +18,7 @@ from fexro.core.findings import Finding, State, moment, number, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.second_order import AxisSecondOrder
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 
 __all__ = [
     "AXES",

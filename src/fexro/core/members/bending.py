@@ -12,7 +12,7 @@ from fexro.core.actions import ENDS
 from fexro.core.findings import Finding, State, number, state_of_ratio
 from fexro.core.members.lift import PreparedLift, explain_demand
 from fexro.core.provisions import Derivation
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 from fexro.core.strength.governing import Governing
 
 __all__ = ["SECOND_ORDER", "bending_finding", "completeness_findings"]

@@ -3,97 +3,36 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
-from functools import cached_property, lru_cache
-from typing import TYPE_CHECKING
+from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.errors import InputError
+from fexro.core.section.areas import EmbeddedSteel, refuse_loose_steel
 from fexro.core.section.bars import BarGroup, Bars, BarSize, Ties
 from fexro.core.section.outline import Outline
-from fexro.core.section.shapes import Circle, HollowCircle, HollowRectangle, Rectangle, Shape
+from fexro.core.section.section import Section, eroded, misplaced_bars
+from fexro.core.section.shapes import (
+    Circle,
+    Composed,
+    HollowCircle,
+    HollowRectangle,
+    Rectangle,
+    Shape,
+)
 
-if TYPE_CHECKING:
-    import shapely
-
-__all__ = ["Misplaced", "Section", "build_section", "misplaced_bars", "place_bars"]
-
-
-@dataclass(frozen=True)
-class Misplaced:
-    """A bar that has no place where it is.
-
-    Attributes:
-        bar: its number from 0.
-        found, allowed: what is wrong, and what would be right.
-        other: number of the bar it overlaps with.
-    """
-
-    bar: int
-    found: str
-    allowed: str
-    other: int | None = None
-
-    @property
-    def where(self) -> str:
-        """The bar, or both, counted from 1."""
-        if self.other is None:
-            return f"bar {self.bar + 1}"
-        return f"bars {self.other + 1} and {self.bar + 1}"
-
-
-@dataclass(frozen=True, eq=False)
-class Section:
-    """A reinforced concrete cross-section.
-
-    Attributes:
-        outline: of the concrete.
-        bars: those along the member.
-        ties: those across it.
-        cover: clear cover to the ties, mm.
-        round: whether it is a circle, whose outline is a polygon of many corners.
-        cornered: the corners that ties go round, (V, 2); without, those of the outline.
-        smooth: whether its outer edge has arcs, so that no corner needs a bar.
-        by_hand: whether its bars were placed one by one.
-        misplaced: bars placed by hand that have no place where they are, with the reason.
-    """
-
-    outline: Outline
-    bars: Bars
-    ties: Ties
-    cover: float
-    round: bool = False
-    cornered: FloatArray | None = None
-    smooth: bool = False
-    by_hand: bool = False
-    misplaced: tuple[Misplaced, ...] = ()
-
-    @property
-    def corner_count(self) -> int:
-        """How many corners need a bar: none where the edge is smooth."""
-        if self.smooth or self.round:
-            return 0
-        return len(self.outline.rings[0] if self.cornered is None else self.cornered)
-
-    @cached_property
-    def tie_ring(self) -> FloatArray | None:
-        """The centre line of the outer tie, inside the edge by its cover, (V, 2)."""
-        within = _eroded(self.outline, self.cover + self.ties.size.diameter / 2)
-        if within.geom_type != "Polygon" or within.is_empty:
-            return None
-        ring: FloatArray = np.asarray(within.exterior.coords)[:-1]
-        return ring
-
-    @property
-    def corners(self) -> tuple[int, ...]:
-        """How many vertices each ring of the outline has."""
-        return tuple(map(len, self.outline.rings))
+__all__ = ["build_section", "place_bars"]
 
 
 def build_section(
-    shape: Shape, cover: float, groups: tuple[BarGroup, ...], ties: Ties, where: str = "section"
+    shape: Shape,
+    cover: float,
+    groups: tuple[BarGroup, ...],
+    ties: Ties,
+    where: str = "section",
+    steel: tuple[EmbeddedSteel, ...] = (),
 ) -> Section:
     """Lay out the bars of a call-out along the ties and return the section.
 
@@ -107,15 +46,15 @@ def build_section(
         groups: bars of the call-out.
         ties: transverse reinforcement.
         where: name of the section, for the refusal.
+        steel: structural steel inside the concrete.
 
     Raises:
         InputError: where the bars have no place: outside the concrete, overlapping, or fewer
-            than the corners.
+            than the corners; for steel outside the concrete.
     """
     outline = _outline_of(shape)
     sizes = [group.size for group in groups for _ in range(group.count)]
     sizes.sort(key=lambda size: -size.diameter)
-    circular = isinstance(shape, Circle | HollowCircle)
     inset, corners = cover + ties.size.diameter, shape.corners()
     if isinstance(shape, Circle | HollowCircle):
         x, y, placed = _on_ring(shape.diameter, inset, sizes)
@@ -132,12 +71,20 @@ def build_section(
         np.array([size.area for size in placed]),
         np.array([size.diameter for size in placed]),
     )
-    for one in misplaced_bars(outline, bars, inset):
+    section = _section(shape, bars, ties, cover, steel, where)
+    for one in misplaced_bars(section):
         raise InputError(f"{where}, {one.where}", one.found, one.allowed)
-    return Section(outline, bars, ties, cover, circular, corners, corners is None)
+    return section
 
 
-def place_bars(shape: Shape, cover: float, bars: Bars, ties: Ties) -> Section:
+def place_bars(
+    shape: Shape,
+    cover: float,
+    bars: Bars,
+    ties: Ties,
+    where: str = "section",
+    steel: tuple[EmbeddedSteel, ...] = (),
+) -> Section:
     """Return a section whose bars stand where they were placed; those without a place are named.
 
     Args:
@@ -145,8 +92,26 @@ def place_bars(shape: Shape, cover: float, bars: Bars, ties: Ties) -> Section:
         cover: clear cover to the ties, mm.
         bars: those along the member.
         ties: transverse reinforcement.
+        where: name of the section, for the refusal.
+        steel: structural steel inside the concrete.
+
+    Raises:
+        InputError: for steel outside the concrete.
     """
+    section = _section(shape, bars, ties, cover, steel, where)
+    return replace(section, by_hand=True, misplaced=misplaced_bars(section))
+
+
+def _section(
+    shape: Shape,
+    bars: Bars,
+    ties: Ties,
+    cover: float,
+    steel: tuple[EmbeddedSteel, ...],
+    where: str,
+) -> Section:
     outline, corners = _outline_of(shape), shape.corners()
+    refuse_loose_steel(outline, steel, where)
     return Section(
         outline,
         bars,
@@ -155,8 +120,8 @@ def place_bars(shape: Shape, cover: float, bars: Bars, ties: Ties) -> Section:
         isinstance(shape, Circle | HollowCircle),
         corners,
         corners is None,
-        by_hand=True,
-        misplaced=misplaced_bars(outline, bars, cover + ties.size.diameter),
+        steel=steel,
+        zones=shape.zones if isinstance(shape, Composed) else {},
     )
 
 
@@ -196,7 +161,7 @@ def _along_edge(
     import shapely
 
     placed = _spread(sizes)
-    within = _eroded(outline, inset + max(size.diameter for size in placed) / 2)
+    within = eroded(outline, inset + max(size.diameter for size in placed) / 2)
     if within.geom_type != "Polygon" or within.is_empty:
         raise InputError(
             f"{where}, bars", "no room inside the ties", "a section with room for bars"
@@ -210,13 +175,6 @@ def _along_edge(
     return points[:, 0], points[:, 1], placed
 
 
-def _eroded(outline: Outline, inset: float) -> shapely.Geometry:
-    """Return the area inside the outer edge by an inset; voids are filled."""
-    import shapely
-
-    return shapely.Polygon(outline.rings[0]).buffer(-inset, join_style="mitre", mitre_limit=20.0)
-
-
 def _off_corners(
     outline: Outline, x: FloatArray, y: FloatArray, inset: float, sizes: list[BarSize]
 ) -> tuple[FloatArray, FloatArray]:
@@ -225,7 +183,7 @@ def _off_corners(
 
     x, y = x.copy(), y.copy()
     for diameter in {size.diameter for size in sizes}:
-        within = _eroded(outline, inset + diameter / 2)
+        within = eroded(outline, inset + diameter / 2)
         for i, size in enumerate(sizes):
             point = shapely.Point(x[i], y[i])
             if size.diameter == diameter and not within.is_empty and not within.covers(point):
@@ -298,43 +256,3 @@ def _inset_corners(ring: FloatArray, corner: IntArray, inset: FloatArray) -> Flo
     normal = np.column_stack([-u[:, 1] - v[:, 1], u[:, 0] + v[:, 0]])
     corners: FloatArray = here + normal * (inset / (1 + (u * v).sum(axis=1)))[:, None]
     return corners
-
-
-def misplaced_bars(outline: Outline, bars: Bars, inset: float) -> tuple[Misplaced, ...]:
-    """Return the bars that are outside the concrete, have too little cover, or overlap.
-
-    Args:
-        outline: of the concrete.
-        bars: the bars.
-        inset: of the inside of the ties from the outer edge, mm.
-    """
-    import shapely
-
-    concrete = outline.polygon
-    points, radius = shapely.points(bars.x, bars.y), bars.diameter / 2
-    edge = shapely.distance(points, concrete.boundary) - radius
-    # A circle's polygon lies within a fifth of a thousandth of the circle.
-    slack = 1e-3 * max(outline.bounds[2] - outline.bounds[0], outline.bounds[3] - outline.bounds[1])
-    face = shapely.distance(points, shapely.LinearRing(outline.rings[0])) - radius
-    wrong = ~shapely.contains(concrete, points) | (edge < -1e-6) | (face < inset - slack)
-    found = [
-        Misplaced(
-            int(i),
-            f"a bar at ({bars.x[i]:.0f}, {bars.y[i]:.0f}) mm that is not inside the concrete"
-            " with its cover",
-            "bars inside the concrete; reduce the cover or enlarge the section",
-        )
-        for i in np.flatnonzero(wrong)
-    ]
-    distance, _ = bars.pairs() if len(bars) > 1 else (np.full((1, 1), np.inf), None)
-    pairs = np.argwhere(np.triu(distance < -1e-6))
-    for i, j in sorted(pairs.tolist(), key=lambda pair: distance[pair[0], pair[1]]):
-        found.append(
-            Misplaced(
-                j,
-                f"an overlap of {-distance[i, j]:.0f} mm",
-                "bars that do not overlap; use fewer or smaller bars",
-                i,
-            )
-        )
-    return tuple(found)

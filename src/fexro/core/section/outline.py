@@ -143,7 +143,12 @@ def circle_ring(diameter: float, centre: tuple[float, float] = (0.0, 0.0)) -> Fl
     return ring
 
 
-def arc_ring(points: FloatArray, bulges: FloatArray, where: str = "outline") -> FloatArray:
+def arc_ring(
+    points: FloatArray,
+    bulges: FloatArray,
+    where: str = "outline",
+    segments: int = CIRCLE_SEGMENTS,
+) -> FloatArray:
     """Return a polygon (V, 2) for a ring whose sides may be arcs, mm.
 
     Each arc becomes chords whose inner vertices lie so that the area under it is exact.
@@ -153,6 +158,7 @@ def arc_ring(points: FloatArray, bulges: FloatArray, where: str = "outline") -> 
         bulges: for the side that leaves each corner the tangent of a quarter of its arc's angle,
             (P,): positive where the arc turns anticlockwise, 0 for a straight side.
         where: name of the input, for the refusal.
+        segments: how many chords a whole circle would have.
 
     Raises:
         InputError: for a bulge that is not a finite number, or an arc between equal corners.
@@ -169,14 +175,14 @@ def arc_ring(points: FloatArray, bulges: FloatArray, where: str = "outline") -> 
                 raise InputError(
                     f"{where}, side {i + 1}", "an arc between equal corners", "corners apart"
                 )
-            pieces.append(_arc(start, end, float(bulge)))
+            pieces.append(_arc(start, end, float(bulge), segments))
     return np.concatenate(pieces)
 
 
-def _arc(start: FloatArray, end: FloatArray, bulge: float) -> FloatArray:
+def _arc(start: FloatArray, end: FloatArray, bulge: float, segments: int) -> FloatArray:
     """Return the vertices of the chords of an arc between its ends, (C - 1, 2)."""
     angle = 4 * np.arctan(bulge)
-    chords = max(int(np.ceil(abs(angle) / (2 * np.pi) * CIRCLE_SEGMENTS)), 3)
+    chords = max(int(np.ceil(abs(angle) / (2 * np.pi) * segments)), 3)
     step = angle / chords
     # As complex numbers: the centre lies on the perpendicular through the middle of the chord.
     a, b = complex(*start), complex(*end)

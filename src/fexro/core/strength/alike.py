@@ -1,7 +1,8 @@
 """Sections of one make, solved together: arrays over all of them instead of one after the other.
 
 Sections are of one make where their laws, limit planes and factors are the same, they have as many
-edges, and one set of bars each: columns of a grade and a shape that differ in sizes and bars.
+edges, and one set of bars each, or as many bars in each set: columns of a grade and a shape that
+differ in sizes and bars.
 """
 
 from __future__ import annotations
@@ -58,8 +59,8 @@ class _Stack:
         bars = np.empty((len(number), 3, len(bodies)))
         for i, body in enumerate(bodies):
             some = np.minimum(number, counts[i] - 1)
-            (only,) = body.bars
-            bars[:, :2, i], bars[:, 2, i] = body.bar_points[some], only.area[some]
+            area = np.concatenate([one.area for one in body.bars])
+            bars[:, :2, i], bars[:, 2, i] = body.bar_points[some], area[some]
         bars[:, 2][absent] = 0.0
         return cls(
             bodies[int(counts.argmax())],

@@ -25,12 +25,16 @@ LONG = 0.1  # of the size of a body
 class Region:
     """An area of one material: its outline and its law (negative laws take material away).
 
+    Attributes:
+        steel: whether it is structural steel.
+
     Raises:
         InputError: for an outline that encloses no area.
     """
 
     outline: Outline
     law: PiecewiseLaw
+    steel: bool = False
 
     def __post_init__(self) -> None:
         """Refuse what has no area."""
@@ -255,14 +259,20 @@ class Body(Resisting):
         regions: areas of material.
         bars: sets of bars.
         centre: reference point of moments and of the strain at centroid, mm.
+        numbers: of the bars in the section, in the order of the sets; nothing where it is the same.
 
     Attributes:
         rings: the vertices of each region.
     """
 
     def __init__(
-        self, regions: Sequence[Region], bars: Sequence[BarSet], centre: tuple[float, float]
+        self,
+        regions: Sequence[Region],
+        bars: Sequence[BarSet],
+        centre: tuple[float, float],
+        numbers: IntArray | None = None,
     ) -> None:
+        self.numbers = numbers
         self.regions, self.bars, self.centre = tuple(regions), tuple(bars), centre
         self.rings = tuple(Rings.of(region.outline, centre) for region in self.regions)
 

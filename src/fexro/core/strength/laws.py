@@ -26,6 +26,7 @@ __all__ = [
     "Power",
     "SideArray",
     "Smooth",
+    "elastic_plastic_region",
     "parabola_rectangle",
     "uniform_block",
 ]
@@ -203,6 +204,18 @@ class ElasticPlastic:
         """Return the stress, MPa, in the shape of `strain`."""
         result = strain * self.modulus
         return np.clip(result, -self.yield_stress, self.yield_stress, out=result)
+
+
+def elastic_plastic_region(modulus: float, yield_stress: float) -> PiecewiseLaw:
+    """Return the law of `ElasticPlastic` in pieces, for areas of steel (MPa)."""
+    law = ElasticPlastic(modulus, yield_stress)
+    limit = yield_stress / modulus
+    pieces = (
+        Constant(-np.inf, -limit, -yield_stress),
+        Smooth(-limit, limit, lambda strain: strain * modulus, 1),
+        Constant(limit, np.inf, yield_stress),
+    )
+    return PiecewiseLaw(pieces, law.stress)
 
 
 def uniform_block(stress: float, from_strain: float) -> PiecewiseLaw:

@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
+from fexro.core.arrays import BoolArray, FloatArray
 from fexro.core.strength.body import Body
 from fexro.core.strength.integration import resultants
 from fexro.core.strength.surface import Points
@@ -82,31 +82,51 @@ class SectionState:
             if bars.displaced is not None:
                 self.displaced[part] = bars.displaced.stress(self.strain[part])
             self.area[part] = bars.area
+        if body.numbers is not None:
+            back = np.argsort(body.numbers)
+            for name in ("x", "y", "strain", "stress", "displaced", "area"):
+                setattr(self, name, getattr(self, name)[back])
         self.force: FloatArray = (self.stress - self.displaced) * self.area
         arms = np.stack([np.ones_like(self.x), self.y, self.x])
         self.bars: FloatArray = arms @ self.force
 
     @cached_property
-    def concrete(self) -> tuple[float, float, float]:
-        """The force of all regions and its place x, y; no place without a force."""
+    def regions(self) -> FloatArray:
+        """N, Mx, My of each region, (G, 3)."""
         plane = self.plane
-        regions = Body(self.body.regions, [], self.body.centre)
-        force, moment_x, moment_y = (
-            float(value)
-            for value in resultants(
-                regions,
+        found = [
+            resultants(
+                Body([region], [], self.body.centre),
                 np.array([plane.angle]),
                 np.array([[plane.centre]]),
                 np.array([[plane.curvature]]),
             )[0, 0]
+            for region in self.body.regions
+        ]
+        return np.reshape(found, (len(found), 3))
+
+    @cached_property
+    def concrete(self) -> tuple[float, float, float]:
+        """The force of all concrete and its place x, y; no place without a force."""
+        force, moment_x, moment_y = (
+            float(value) for value in self.regions[~self._of_steel].sum(axis=0)
         )
         return (force, moment_y / force, moment_x / force) if force else (0.0, 0.0, 0.0)
 
     @cached_property
+    def steel(self) -> FloatArray:
+        """N, Mx, My of the structural steel, (3,)."""
+        total: FloatArray = self.regions[self._of_steel].sum(axis=0)
+        return total
+
+    @cached_property
+    def _of_steel(self) -> BoolArray:
+        return np.array([region.steel for region in self.body.regions], dtype=bool)
+
+    @cached_property
     def resultant(self) -> FloatArray:
         """N, Mx, My of regions and bars together, (3,)."""
-        force, x, y = self.concrete
-        total: FloatArray = self.bars + force * np.array([1.0, y, x])
+        total: FloatArray = self.bars + self.regions.sum(axis=0)
         return total
 
     @cached_property

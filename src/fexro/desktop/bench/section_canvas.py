@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import QLineEdit, QMenu, QSizePolicy, QWidget
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
 from fexro.core.section.faces import Face
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 from fexro.desktop.bench.section_gestures import (
     DragBars,
     DragCorner,

@@ -14,7 +14,7 @@ from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import summary_of
 from fexro.core.quantities import UnitSystem, format_number
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import write_length
 from fexro.desktop.schedule.filters import EVERYTHING, Sought

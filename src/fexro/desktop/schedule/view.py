@@ -45,7 +45,7 @@ from PyQt6.QtWidgets import (
 
 from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.schedule.model import CELL, Cell, ScheduleModel

@@ -23,6 +23,7 @@ class Edition:
         block_strength, block_step, block_full: of β1 (22.2.2.4.3).
         largest_yield: fy in flexure and axial force (20.2.2.4).
         largest_squash_yield: fy in the strength at zero eccentricity (22.4.2.1).
+        largest_core_yield: Fy of structural steel in the concrete.
         modulus: of elasticity of concrete over the root of its strength (19.2.2.1).
         least_spacing: clear spacing of longitudinal bars (25.2.3).
         least_eccentricity: what stands beside 0.03 h (6.6.4.5.4).
@@ -38,6 +39,7 @@ class Edition:
     block_full: Coefficient
     largest_yield: Coefficient
     largest_squash_yield: Coefficient
+    largest_core_yield: Coefficient
     modulus: Coefficient
     least_spacing: Coefficient
     least_eccentricity: Coefficient
@@ -67,6 +69,7 @@ SI_EDITION = Edition(
     block_full=_stress(55, MPA),
     largest_yield=_stress(550, MPA),
     largest_squash_yield=_stress(550, MPA),
+    largest_core_yield=_stress(350, MPA),
     modulus=_root_stress(4700, MPA),
     least_spacing=_length(40, MILLIMETRES),
     least_eccentricity=_length(15, MILLIMETRES),
@@ -82,6 +85,7 @@ IN_LB_EDITION = Edition(
     block_full=_stress(8000, PSI),
     largest_yield=_stress(80_000, PSI),
     largest_squash_yield=_stress(80_000, PSI),
+    largest_core_yield=_stress(50_000, PSI),
     modulus=_root_stress(57_000, PSI),
     least_spacing=_length(1.5, INCHES),
     least_eccentricity=_length(0.6, INCHES),

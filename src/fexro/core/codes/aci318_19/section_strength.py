@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -11,20 +11,25 @@ import numpy as np
 from fexro.core.actions import Demand
 from fexro.core.arrays import FloatArray
 from fexro.core.codes import KeyPoint
+from fexro.core.codes.aci318_19 import composite
 from fexro.core.codes.aci318_19 import strength as rules
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.calculation import (
     Capacity,
+    all_steel,
     largest_component,
+    write_areas,
     write_bars,
     write_direction,
 )
+from fexro.core.codes.section_body import body_of, materials_of
 from fexro.core.facts import CrossSection
 from fexro.core.findings import Finding
+from fexro.core.materials import Concrete, StructuralSteel
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
-from fexro.core.strength.body import BarSet, Body, Region
-from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle, uniform_block
+from fexro.core.strength.body import Body
+from fexro.core.strength.laws import PiecewiseLaw, parabola_rectangle, uniform_block
 from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Points, Strength
 
@@ -69,20 +74,10 @@ class StrengthACI:
 
     def of(self, cross: CrossSection) -> Strength:
         """Return the strength of a section (22.2 to 22.4, 21.2)."""
-        section = cross.section
-        bars, outline = section.bars, section.outline
-        beta_1, sigma_c = self._block(cross)
-        concrete = uniform_block(sigma_c, (1 - beta_1) * rules.CONCRETE_LIMIT_STRAIN)
-        steel = ElasticPlastic(cross.steel.modulus, cross.steel.yield_strength)
-        body = Body(
-            [Region(outline, concrete)],
-            [BarSet(bars.x, bars.y, bars.area, steel, concrete)],
-            outline.centroid,
-        )
+        body = body_of(cross, self._law, cross.steel.yield_strength, self._core_yield)
         phi_c = _compression_factor(cross)
         epsilon_ty = rules.yield_strain(cross.steel.yield_strength, cross.steel.modulus)
-        nominal = self._largest_axial(cross)
-        tension = rules.tension_strength(cross.steel.yield_strength, bars.total_area)
+        nominal, tension = self._largest_axial(cross), self._largest_tension(cross)
         return Strength(
             body,
             LimitPlanesACI(),
@@ -98,15 +93,16 @@ class StrengthACI:
 
     def make(self, cross: CrossSection) -> Hashable:
         """Return what the laws, limit planes and factor of a section depend on."""
-        return cross.concrete, cross.steel, cross.section.ties.kind
+        return materials_of(cross), cross.section.ties.kind
 
     def working_body(self, cross: CrossSection, strength: Strength, creep: float = 0.0) -> Body:
         """Return the section with a parabola up to 0.85 f'c in place of the block (22.2.2.3)."""
-        _, sigma_c = self._block(cross)
-        concrete = parabola_rectangle(sigma_c, rules.PEAK_STRAIN * (1 + creep), 2.0)
-        (bars,) = strength.body.bars
-        regions = [Region(region.outline, concrete) for region in strength.body.regions]
-        return Body(regions, [replace(bars, displaced=concrete)], strength.body.centre)
+
+        def law(concrete: Concrete) -> PiecewiseLaw:
+            _, sigma_c = self._block(concrete)
+            return parabola_rectangle(sigma_c, rules.PEAK_STRAIN * (1 + creep), 2.0)
+
+        return body_of(cross, law, cross.steel.yield_strength, self._core_yield)
 
     def key_points(self, cross: CrossSection) -> Sequence[KeyPoint]:
         """Return the points that mark the interaction diagram, by strains of the extreme bar."""
@@ -157,9 +153,8 @@ class StrengthACI:
         rules.cap_utilisation.into(record, axial, phi_c, largest)
 
     def _explain_tension(self, record: Derivation, cross: CrossSection, axial: float) -> None:
-        record.note("Pure tension: every bar yields, no concrete resists.")
-        area = cross.section.bars.total_area
-        largest = rules.tension_strength.into(record, cross.steel.yield_strength, area)
+        record.note(f"Pure tension: {all_steel(cross)}, no concrete resists.")
+        largest = self._largest_tension(cross, record)
         phi = rules.FACTOR_TENSION
         record.given("phi", phi, Dimension.RATIO, "tension-controlled, Table 21.2.2")
         rules.tension_utilisation.into(record, axial, phi, largest)
@@ -187,21 +182,31 @@ class StrengthACI:
         write_direction(record, state)
         limit = rules.CONCRETE_LIMIT_STRAIN
         record.given("epsilon_cu", limit, Dimension.STRAIN, "extreme compression fibre, 22.2.2.1")
-        beta_1, sigma_c = self._block(cross, record)
+        for other in dict.fromkeys(cross.concretes):
+            _, sigma_c = self._block(other, record)
         if c < FLAT * cross.section.outline.area**0.5:
             record.given("c", c, Dimension.LENGTH, "depth of the neutral axis")
-            rules.block_depth.into(record, beta_1, c)
+            for other in dict.fromkeys(cross.concretes):
+                rules.block_depth.into(record, self._block(other)[0], c)
             strains = "ε = ε_cu (1 − d / c)"
         else:
             record.note("The strain is uniform: all of the section is in the block.")
             strains = "ε = ε_cu"
-        area = capacity.concrete / sigma_c
-        record.given("A_c", area, Dimension.AREA, "area of the block, bars not deducted")
-        C_c = rules.concrete_force.into(record, sigma_c, area)
+        C_c, reinforcement, summed = capacity.concrete, capacity.bars, "bars"
+        if cross.section.uniform:
+            area = capacity.concrete / sigma_c
+            record.given("A_c", area, Dimension.AREA, "area of the block, bars not deducted")
+            C_c = rules.concrete_force.into(record, sigma_c, area)
+        else:
+            write_areas(record, cross, state)
+            record.given("C_c", C_c, Dimension.FORCE, "sum over the concretes, bars not deducted")
+        if cross.section.steel:
+            reinforcement = capacity.reinforcement
+            summed = "bars and the structural steel"
         bars = f"{strains}, f_s = E_s ε up to f_y, σ_c where d < a"
         write_bars(record, state, ("f_s", "sigma_c"), bars)
-        axial, moment_x, moment_y = capacity.bars
-        record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
+        axial, moment_x, moment_y = reinforcement
+        record.given("F_s_sum", axial, Dimension.FORCE, f"sum over the {summed}")
         resisting = [rules.nominal_axial.into(record, C_c, axial)]
         for axis, across, arm, moment in (
             ("x", "y", capacity.arm_y, moment_x),
@@ -216,7 +221,7 @@ class StrengthACI:
                 names["e_c"], arm, Dimension.LENGTH, f"block from the centroid in {across}"
             )
             record.given(
-                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the bars"
+                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the {summed}"
             )
             resisting.append(rules.nominal_moment.named(**names).into(record, C_c, arm, moment))
         epsilon_t = float(-state.strain.min())
@@ -234,23 +239,75 @@ class StrengthACI:
             compared = rules.moment_utilisation.named(M_u=f"M_u{axis}", M_n=f"M_n{axis}")
             compared.into(record, force, phi, resisting[largest])
 
-    def _block(self, cross: CrossSection, record: Derivation | None = None) -> tuple[float, float]:
-        f_c, edition = cross.concrete.strength, self.edition
+    def _law(self, concrete: Concrete) -> PiecewiseLaw:
+        """Return the rectangular block of a concrete."""
+        beta_1, sigma_c = self._block(concrete)
+        return uniform_block(sigma_c, (1 - beta_1) * rules.CONCRETE_LIMIT_STRAIN)
+
+    def _core_yield(self, steel: StructuralSteel) -> float:
+        return float(composite.core_yield(steel.yield_strength, self.edition.largest_core_yield))
+
+    def _block(self, concrete: Concrete, record: Derivation | None = None) -> tuple[float, float]:
+        f_c, edition = concrete.strength, self.edition
         beta_1 = rules.block_factor.into(
             record, f_c, edition.block_strength, edition.block_step, edition.block_full
         )
         return float(beta_1), float(rules.block_stress.into(record, f_c))
 
-    def _largest_axial(self, cross: CrossSection, record: Derivation | None = None) -> float:
+    def squash(self, cross: CrossSection, record: Derivation | None = None) -> float:
+        """Return the strength at zero eccentricity, P_o (22.4.2.2), N."""
         section = cross.section
         f_y_o = rules.squash_yield.into(
             record, cross.steel.yield_strength, self.edition.largest_squash_yield
         )
-        P_o = rules.strength_at_zero_eccentricity.into(
-            record, cross.concrete.strength, section.outline.area, section.bars.total_area, f_y_o
-        )
-        alpha = rules.axial_share.into(record, section.ties.kind)
+        bars = section.bars.total_area
+        if section.uniform:
+            f_c, gross = cross.concrete.strength, section.outline.area
+            return float(rules.strength_at_zero_eccentricity.into(record, f_c, gross, bars, f_y_o))
+        forces = []
+        for number, (area, one) in enumerate(zip(section.concretes, cross.concretes, strict=True)):
+            inside = float(section.bars.area[section.bar_areas == number].sum())
+            left = area.outline.area - inside
+            if record is not None:
+                source = f"concrete {one.name}, bars and steel deducted"
+                record.given("A_c", left, Dimension.AREA, source)
+            forces.append(float(composite.concrete_squash.into(record, one.strength, left)))
+        core = self._core_squash(cross, record)
+        if record is not None:
+            record.given("C_o_sum", sum(forces), Dimension.FORCE, "sum over the concretes")
+        return float(composite.composite_squash.into(record, sum(forces), f_y_o, bars, core))
+
+    def _core_squash(self, cross: CrossSection, record: Derivation | None = None) -> float:
+        """Return the force of all structural steel at yield, N."""
+        forces = [0.0]
+        for part in cross.section.steel:
+            if record is not None:
+                source = f"structural steel {part.material.name}"
+                record.given("A_sx", part.outline.area, Dimension.AREA, source)
+            F_y = composite.core_yield.into(
+                record, part.material.yield_strength, self.edition.largest_core_yield
+            )
+            forces.append(float(composite.core_squash.into(record, F_y, part.outline.area)))
+        if record is not None:
+            record.given("F_o_sum", sum(forces), Dimension.FORCE, "sum over the structural steel")
+        return sum(forces)
+
+    def _largest_axial(self, cross: CrossSection, record: Derivation | None = None) -> float:
+        P_o = self.squash(cross, record)
+        if cross.section.steel:
+            alpha = composite.AXIAL_SHARE
+            if record is not None:
+                record.given("alpha", alpha, Dimension.RATIO, "with structural steel, 22.4.2.1")
+        else:
+            alpha = float(rules.axial_share.into(record, cross.section.ties.kind))
         return float(rules.max_axial_strength.into(record, alpha, P_o))
+
+    def _largest_tension(self, cross: CrossSection, record: Derivation | None = None) -> float:
+        f_y, area = cross.steel.yield_strength, cross.section.bars.total_area
+        if not cross.section.steel:
+            return float(rules.tension_strength.into(record, f_y, area))
+        core = self._core_squash(cross, record)
+        return float(composite.composite_tension.into(record, f_y, area, core))
 
 
 def _fraction_of_strain(strain: float, strength: Strength, angle: FloatArray) -> FloatArray:

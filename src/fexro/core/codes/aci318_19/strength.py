@@ -80,7 +80,7 @@ def axial_share(transverse: Case) -> Ratio:
 
 @provision("22.4.2.1", symbol="P_n,max")
 def max_axial_strength(alpha: Ratio, P_o: Force) -> Force:
-    """Largest nominal axial strength: 0.80 (ties) or 0.85 (spiral) of that at no eccentricity."""
+    """Largest nominal axial strength: a share of that at no eccentricity."""
     return alpha * P_o
 
 

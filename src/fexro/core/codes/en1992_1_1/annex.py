@@ -15,6 +15,7 @@ class Annex:
         name: as users read it.
         alpha_cc: long-term factor of strength in flexure and axial force (3.1.6(1)).
         gamma_c, gamma_s: partial factors (2.4.2.4(1)).
+        gamma_m0: of structural steel (EN 1993-1-1, 6.1(1)).
         least_diameter: of longitudinal bars, mm (9.5.2(1)).
         axial_share, area_share: of the least reinforcement (9.5.2(2)).
         largest_ratio: of reinforcement outside laps (9.5.2(3)).
@@ -25,6 +26,7 @@ class Annex:
     alpha_cc: float = 1.0
     gamma_c: float = 1.5
     gamma_s: float = 1.15
+    gamma_m0: float = 1.0
     least_diameter: float = 8.0
     axial_share: float = 0.10
     area_share: float = 0.002

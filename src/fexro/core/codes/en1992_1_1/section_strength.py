@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -14,7 +14,9 @@ from fexro.core.arrays import FloatArray
 from fexro.core.codes import KeyPoint
 from fexro.core.codes.calculation import (
     Capacity,
+    all_steel,
     largest_component,
+    write_areas,
     write_bars,
     write_demand,
     write_direction,
@@ -22,12 +24,15 @@ from fexro.core.codes.calculation import (
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1 import strength as rules
 from fexro.core.codes.en1992_1_1.annex import Annex
+from fexro.core.codes.en1994_1_1 import resistance
+from fexro.core.codes.section_body import body_of, materials_of
 from fexro.core.facts import CrossSection
 from fexro.core.findings import Finding, State
+from fexro.core.materials import Concrete, StructuralSteel
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
-from fexro.core.strength.body import BarSet, Body, Region
-from fexro.core.strength.laws import ElasticPlastic, parabola_rectangle
+from fexro.core.strength.body import Body
+from fexro.core.strength.laws import PiecewiseLaw, parabola_rectangle
 from fexro.core.strength.slices import moments_at
 from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Points, Strength
@@ -50,39 +55,43 @@ class StrengthEN:
 
     def of(self, cross: CrossSection) -> Strength:
         """Return the strength of a section (6.1)."""
-        bars, outline = cross.section.bars, cross.section.outline
-        f_cd, f_yd = self._design_strengths(cross)
-        planes, exponent = _planes(cross), float(materials.law_exponent(cross.concrete.strength))
-        concrete = parabola_rectangle(f_cd, planes.peak, exponent)
-        steel = ElasticPlastic(cross.steel.modulus, f_yd)
-        body = Body(
-            [Region(outline, concrete)],
-            [BarSet(bars.x, bars.y, bars.area, steel, concrete)],
-            outline.centroid,
+        planes, f_yd = _planes(cross), self.bar_strength(cross)
+        body = self._body(cross)
+        area, section = cross.section.bars.total_area, cross.section
+        # Uniform strain at the end of the family of limit planes.
+        at_end = np.array([planes.peak])
+        largest = min(f_yd, cross.steel.modulus * planes.peak) * area
+        for number, region in enumerate(body.regions):
+            solid = region.outline.area
+            if not region.steel:
+                solid -= float(section.bars.area[section.bar_areas == number].sum())
+            largest += float(region.law.stress(at_end)[0]) * solid
+        tension = f_yd * area + sum(
+            self.steel_strength(part.material) * part.outline.area for part in section.steel
         )
-        area = bars.total_area
-        squashed = min(f_yd, cross.steel.modulus * planes.peak)
-        largest = f_cd * (outline.area - area) + squashed * area
-        return Strength(body, planes, np.ones_like, largest, -f_yd * area, largest)
+        return Strength(body, planes, np.ones_like, largest, -tension, largest)
+
+    def _body(self, cross: CrossSection, creep: float = 0.0) -> Body:
+        """Return the section under its design laws (3.1.7, 3.2.7), stretched by creep."""
+
+        def law(concrete: Concrete) -> PiecewiseLaw:
+            peak = float(materials.peak_strain(concrete.strength)) * (1 + creep)
+            exponent = float(materials.law_exponent(concrete.strength))
+            return parabola_rectangle(self.concrete_strength(cross, concrete), peak, exponent)
+
+        return body_of(cross, law, self.bar_strength(cross), self.steel_strength)
 
     def make(self, cross: CrossSection) -> Hashable:
         """Return what the laws, limit planes and factor of a section depend on."""
-        return cross.concrete, cross.steel
+        return materials_of(cross)
 
     def working_body(self, cross: CrossSection, strength: Strength, creep: float = 0.0) -> Body:
         """Return the section under its design laws (3.1.7, 3.2.7), with creep by 5.8.6(4)."""
-        if not creep:
-            return strength.body
-        f_cd, _ = self._design_strengths(cross)
-        exponent = float(materials.law_exponent(cross.concrete.strength))
-        concrete = parabola_rectangle(f_cd, _planes(cross).peak * (1 + creep), exponent)
-        (bars,) = strength.body.bars
-        regions = [Region(region.outline, concrete) for region in strength.body.regions]
-        return Body(regions, [replace(bars, displaced=concrete)], strength.body.centre)
+        return self._body(cross, creep) if creep else strength.body
 
     def key_points(self, cross: CrossSection) -> Sequence[KeyPoint]:
         """Return the points that mark the interaction diagram: the pivots and bar strains."""
-        yield_strain = self._design_strengths(cross)[1] / cross.steel.modulus
+        yield_strain = self.bar_strength(cross) / cross.steel.modulus
         strains = (
             ("zero tension, εs = 0 at the extreme bar", 0.0),
             ("half yield, σs = 0.5 fyd", -yield_strain / 2),
@@ -98,6 +107,8 @@ class StrengthEN:
     ) -> list[Finding]:
         """Return the simplified biaxial expression (5.8.9(4)) for comparison."""
         axial, moment_x, moment_y = (float(value) for value in demand)
+        if not cross.section.uniform:
+            return []
         if not (moment_x and moment_y) or axial >= strength.max_axial or axial < 0:
             return []
         units = [
@@ -109,7 +120,8 @@ class StrengthEN:
             return []
 
         def calculate(record: Derivation | None = None) -> float:
-            f_cd, f_yd = self._design_strengths(cross, record)
+            f_cd = self.concrete_strength(cross, cross.concrete, record)
+            f_yd = self.bar_strength(cross, record)
             section = cross.section
             resistance = rules.axial_resistance.into(
                 record, section.outline.area, f_cd, section.bars.total_area, f_yd
@@ -162,13 +174,18 @@ class StrengthEN:
         capped: bool,
     ) -> None:
         """Write the utilisation of a demand from the surface point behind it."""
-        _, f_yd = self._design_strengths(cross, record)
+        for concrete in dict.fromkeys(cross.concretes):
+            self.concrete_strength(cross, concrete, record)
+        f_yd = self.bar_strength(cross, record)
+        steel = self._steel_tension(cross, record)
         capacity = Capacity(SectionState(strength.body, StrainPlane.behind(point)))
         if capacity.tension:
-            record.note("Pure tension: every bar yields, no concrete resists.")
-            largest_tension = rules.tension_resistance.into(
-                record, f_yd, cross.section.bars.total_area
-            )
+            record.note(f"Pure tension: {all_steel(cross)}, no concrete resists.")
+            area = cross.section.bars.total_area
+            if cross.section.steel:
+                largest_tension = resistance.tension_resistance.into(record, f_yd, area, steel)
+            else:
+                largest_tension = rules.tension_resistance.into(record, f_yd, area)
             rules.tension_utilisation.into(record, float(demand.values[0]), largest_tension)
             return
         resisting = self._explain_plane(record, cross, capacity)
@@ -186,10 +203,13 @@ class StrengthEN:
         self, record: Derivation, cross: CrossSection, capacity: Capacity
     ) -> tuple[float, float, float]:
         """Write the strain plane and what it resists; return N, Mx, My."""
-        strength, state = cross.concrete.strength, capacity.state
-        materials.peak_strain.into(record, strength)
-        materials.limit_strain.into(record, strength)
-        materials.law_exponent.into(record, strength)
+        state = capacity.state
+        for concrete in dict.fromkeys(cross.concretes):
+            materials.peak_strain.into(record, concrete.strength)
+            materials.limit_strain.into(record, concrete.strength)
+            materials.law_exponent.into(record, concrete.strength)
+        if len(set(cross.concretes)) > 1:
+            record.note("The least strains of the concretes limit the section.")
         write_direction(record, state)
         record.given("epsilon_top", state.extremes[1], Dimension.STRAIN, "extreme fibre")
         depth = state.neutral_axis_depth
@@ -199,12 +219,18 @@ class StrengthEN:
         else:
             record.note("The strain is uniform.")
             strains = "ε = ε_top"
+        over, summed, reinforcement = "section", "bars", capacity.bars
+        if not cross.section.uniform:
+            write_areas(record, cross, state)
+            over = "concretes"
+        if cross.section.steel:
+            summed, reinforcement = "bars and the structural steel", capacity.reinforcement
         record.given(
-            "N_c", capacity.concrete, Dimension.FORCE, "parabola–rectangle over the section"
+            "N_c", capacity.concrete, Dimension.FORCE, f"parabola–rectangle over the {over}"
         )
         write_bars(record, state, ("sigma_s", "sigma_c"), f"{strains}, σ_s = E_s ε up to f_yd")
-        axial, moment_x, moment_y = capacity.bars
-        record.given("F_s_sum", axial, Dimension.FORCE, "sum over the bars")
+        axial, moment_x, moment_y = reinforcement
+        record.given("F_s_sum", axial, Dimension.FORCE, f"sum over the {summed}")
         resisting = [rules.resisting_axial.into(record, capacity.concrete, axial)]
         for axis, across, arm, moment in (
             ("x", "y", capacity.arm_y, moment_x),
@@ -215,7 +241,7 @@ class StrengthEN:
                 names["e_c"], arm, Dimension.LENGTH, f"concrete from the centroid in {across}"
             )
             record.given(
-                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the bars"
+                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the {summed}"
             )
             resisting.append(
                 rules.resisting_moment.named(**names).into(record, capacity.concrete, arm, moment)
@@ -223,23 +249,43 @@ class StrengthEN:
         total, about_x, about_y = resisting
         return float(total), float(about_x), float(about_y)
 
-    def _design_strengths(
-        self, cross: CrossSection, record: Derivation | None = None
-    ) -> tuple[float, float]:
-        annex = self.annex
-        f_cd = materials.concrete_design_strength.into(
-            record, cross.concrete.strength, annex.alpha_cc, annex.gamma_c
+    def concrete_strength(
+        self, cross: CrossSection, concrete: Concrete, record: Derivation | None = None
+    ) -> float:
+        """Return the largest design stress of a concrete (3.1.6; encased steel: EN 1994-1-1)."""
+        f_ck, annex = concrete.strength, self.annex
+        if cross.section.steel:
+            return float(resistance.encased_concrete.into(record, f_ck, annex.gamma_c))
+        return float(
+            materials.concrete_design_strength.into(record, f_ck, annex.alpha_cc, annex.gamma_c)
         )
-        f_yd = materials.steel_design_strength.into(
-            record, cross.steel.yield_strength, annex.gamma_s
-        )
-        return float(f_cd), float(f_yd)
+
+    def bar_strength(self, cross: CrossSection, record: Derivation | None = None) -> float:
+        """Return the design strength of the bars (3.2.7(2))."""
+        f_yk = cross.steel.yield_strength
+        return float(materials.steel_design_strength.into(record, f_yk, self.annex.gamma_s))
+
+    def steel_strength(self, steel: StructuralSteel, record: Derivation | None = None) -> float:
+        """Return the design strength of structural steel (EN 1994-1-1, 6.7.3.2)."""
+        strength = resistance.steel_design_strength
+        return float(strength.into(record, steel.yield_strength, self.annex.gamma_m0))
+
+    def _steel_tension(self, cross: CrossSection, record: Derivation) -> float:
+        """Write the strengths of structural steel and return its force at yield, N."""
+        total = 0.0
+        for part in cross.section.steel:
+            total += self.steel_strength(part.material, record) * part.outline.area
+        if cross.section.steel:
+            record.given("A_a_f_yd", total, Dimension.FORCE, "structural steel at yield")
+        return total
 
 
 def _planes(cross: CrossSection) -> rules.LimitPlanesEN:
-    strength = cross.concrete.strength
+    """Return limit planes whose strains none of the concretes exceeds."""
+    strengths = [concrete.strength for concrete in cross.concretes]
     return rules.LimitPlanesEN(
-        float(materials.peak_strain(strength)), float(materials.limit_strain(strength))
+        min(float(materials.peak_strain(f_ck)) for f_ck in strengths),
+        min(float(materials.limit_strain(f_ck)) for f_ck in strengths),
     )
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
@@ -34,6 +35,8 @@ class Part:
         angle: by which it is turned anticlockwise, degrees.
         mirrored: whether left and right change places, before it is turned.
         how: what it does to the parts before it.
+        concrete: name of its concrete, which takes the place of those before; nothing: that of the
+            section.
     """
 
     shape: Shape
@@ -42,6 +45,7 @@ class Part:
     angle: float = 0.0
     mirrored: bool = False
     how: How = "join"
+    concrete: str | None = None
 
     def placed(self, ring: FloatArray) -> FloatArray:
         """Return a ring of the shape, (V, 2), in its place; it keeps its sense of turn."""
@@ -87,6 +91,23 @@ class Composed:
     def outline(self) -> Outline:
         """Return the outline of what comes of the parts."""
         return self._outline
+
+    @cached_property
+    def zones(self) -> Mapping[str | None, shapely.Geometry]:
+        """What each concrete covers, by its name; empty where all is that of the section."""
+        if all(part.concrete is None for part in self.parts):
+            return {}
+        found: dict[str | None, shapely.Geometry] = {}
+        for part in self.parts:
+            other = part.polygon()
+            if part.how == "intersect":
+                found = {name: area.intersection(other) for name, area in found.items()}
+                continue
+            found = {name: area.difference(other) for name, area in found.items()}
+            if part.how == "join":
+                before = found.get(part.concrete)
+                found[part.concrete] = other if before is None else before.union(other)
+        return {name: area for name, area in found.items() if area.area > 1.0}
 
     @cached_property
     def _outline(self) -> Outline:
@@ -136,7 +157,8 @@ def _together(area: shapely.Geometry, part: Part, where: str) -> shapely.Geometr
             found = area.difference(other)
         case "intersect":
             found = area.intersection(other)
-    if abs(found.area - area.area) < 1.0:
+    # Another concrete inside is a change too.
+    if abs(found.area - area.area) < 1.0 and (part.how != "join" or part.concrete is None):
         allowed = f"a shape that changes the section when it is {DONE[part.how]} it"
         raise InputError(where, "no effect", allowed)
     return found

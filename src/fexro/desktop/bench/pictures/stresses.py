@@ -25,7 +25,7 @@ from fexro.core.quantities import (
     format_significant,
     unit_of,
 )
-from fexro.core.section.layout import Section
+from fexro.core.section.section import Section
 from fexro.core.strength.laws import PiecewiseLaw
 from fexro.core.strength.state import SectionState
 from fexro.desktop.bench.pictures.picture import Control

@@ -1,0 +1,1 @@
+"""Composite columns: EN 1994-1-1, 6.7."""
