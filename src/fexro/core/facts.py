@@ -62,6 +62,20 @@ class CrossSection:
         """Return a concrete of the section; its own without a name."""
         return self.concrete if name is None else self.others[name]
 
+    @cached_property
+    def weakest(self) -> Concrete:
+        """The concrete of least strength."""
+        return min(self.concretes, key=lambda one: one.strength)
+
+    @cached_property
+    def mean_concrete(self) -> Concrete:
+        """A concrete with the mean strength over the areas: the same squash load."""
+        if len(set(self.concretes)) == 1:
+            return self.concretes[0]
+        areas = [area.outline.area for area in self.section.concretes]
+        total = sum(area * one.strength for area, one in zip(areas, self.concretes, strict=True))
+        return Concrete("mean of the section", total / sum(areas))
+
     @property
     def concretes(self) -> tuple[Concrete, ...]:
         """The concrete of each area of the section."""
@@ -79,6 +93,7 @@ class FramingMember:
         kind: `column`, `beam` or `slab`, by which a code takes it as cracked.
         cracked: share of the gross stiffness that stays, in place of the code's.
         far_end: how a beam is held at its far end.
+        steel: modulus, MPa, and second moment, mm⁴, of structural steel in a column.
     """
 
     second_moment: float
@@ -87,6 +102,7 @@ class FramingMember:
     kind: Literal["column", "beam", "slab"] = "beam"
     cracked: float | None = None
     far_end: Literal["fixed", "pinned"] = "fixed"
+    steel: tuple[float, float] | None = None
 
 
 EndKind = Literal["framing", "fixed", "pinned", "free", "partial"]

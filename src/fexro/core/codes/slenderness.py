@@ -87,6 +87,28 @@ class SectionAbout:
         return float((bars.area * away**2).sum())
 
     @cached_property
+    def steel_second_moment(self) -> float:
+        """Second moment of the structural steel about the centroid of the concrete, mm⁴.
+
+        Where profiles differ in modulus, by that of the first.
+        """
+        middle, total = self.section.outline.centroid[1 - self.axis], 0.0
+        for part in self.section.steel:
+            outline = part.outline
+            away = outline.centroid[1 - self.axis] - middle
+            second = outline.inertia[self.axis] + outline.area * away**2
+            total += second * part.material.modulus / self.section.steel[0].material.modulus
+        return total
+
+    @property
+    def steel_stiffness(self) -> tuple[float, float] | None:
+        """Modulus, MPa, and second moment, mm⁴, of the structural steel, if there is any."""
+        steel = self.section.steel
+        if not steel:
+            return None
+        return steel[0].material.modulus, self.steel_second_moment
+
+    @cached_property
     def perimeter(self) -> float:
         """Length of the outer edge, mm."""
         if self.section.round:
@@ -138,7 +160,8 @@ def framing_sums(
         beams: in the plane of bending.
         stiffness: gives the modulus of a member and the share of its stiffness that counts.
     """
-    sums, rows = [], []
+    sums: list[float] = []
+    rows: list[tuple[str | float, ...]] = []
     for members in (columns, beams):
         total = 0.0
         for i, member in enumerate(members):
@@ -147,6 +170,11 @@ def framing_sums(
             name = member.kind if i or member.kind != "column" else "this lift"
             rows.append((name, modulus, share, member.second_moment, member.length, found))
             total += found
+            if member.steel is not None:
+                modulus, second = member.steel
+                found = modulus * second / member.length
+                rows.append((f"{name}, steel", modulus, 1.0, second, member.length, found))
+                total += found
         sums.append(total)
     name_of_end = end.partition(",")[0]
     names = {

@@ -14,6 +14,8 @@ GREEK = {
     "theta": "θ",
     "kappa": "κ",
     "lambda": "λ",
+    "chi": "χ",
+    "Phi": "Φ",
     "lam": "λ",
     "phi": "φ",
     "psi": "ψ",

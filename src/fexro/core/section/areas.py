@@ -9,8 +9,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from fexro.core.arrays import IntArray
 from fexro.core.errors import InputError
 from fexro.core.materials import StructuralSteel
+from fexro.core.section.bars import Bars
 from fexro.core.section.outline import Outline
 from fexro.core.section.profiles import Profile
 from fexro.core.section.shapes.composed import placed_ring
@@ -18,7 +20,14 @@ from fexro.core.section.shapes.composed import placed_ring
 if TYPE_CHECKING:
     import shapely
 
-__all__ = ["ConcreteArea", "EmbeddedSteel", "concrete_areas", "refuse_loose_steel"]
+__all__ = [
+    "ConcreteArea",
+    "EmbeddedSteel",
+    "areas_of_bars",
+    "concrete_areas",
+    "counted_areas",
+    "refuse_loose_steel",
+]
 
 LEAST = 1.0  # mm²: what is less is a rounding of two edges that meet
 
@@ -80,14 +89,32 @@ def concrete_areas(
     displaced = shapely.union_all([part.outline.polygon for part in steel])
     found = []
     for name, area in (zones or {None: whole.polygon}).items():
-        left = area.difference(displaced) if steel else area
-        for piece in getattr(left, "geoms", [left]):
-            if piece.geom_type == "Polygon" and piece.area > LEAST:
-                turned = shapely.geometry.polygon.orient(piece)
-                rings = (turned.exterior, *turned.interiors)
-                outline = Outline(tuple(np.asarray(ring.coords)[:-1] for ring in rings))
-                found.append(ConcreteArea(outline, name))
+        found += _pieces(area.difference(displaced) if steel else area, name)
     return tuple(found)
+
+
+def _pieces(geometry: shapely.Geometry, name: str | None) -> list[ConcreteArea]:
+    """Return the polygons of a geometry as areas of a concrete."""
+    import shapely
+
+    found = []
+    for piece in getattr(geometry, "geoms", [geometry]):
+        if piece.geom_type == "Polygon" and piece.area > LEAST:
+            turned = shapely.geometry.polygon.orient(piece)
+            rings = (turned.exterior, *turned.interiors)
+            outline = Outline(tuple(np.asarray(ring.coords)[:-1] for ring in rings))
+            found.append(ConcreteArea(outline, name))
+    return found
+
+
+def areas_of_bars(areas: Sequence[ConcreteArea], bars: Bars) -> IntArray:
+    """Return for each bar which of the areas it stands in or is nearest to, (B,)."""
+    import shapely
+
+    points = shapely.points(bars.x, bars.y)
+    away = np.stack([shapely.distance(area.outline.polygon, points) for area in areas])
+    nearest: IntArray = away.argmin(axis=0)
+    return nearest
 
 
 def refuse_loose_steel(whole: Outline, steel: Sequence[EmbeddedSteel], where: str) -> None:
@@ -106,3 +133,26 @@ def refuse_loose_steel(whole: Outline, steel: Sequence[EmbeddedSteel], where: st
                 raise InputError(
                     f"{where}, steel {i + 1}", f"overlap with steel {j + 1}", "profiles apart"
                 )
+
+
+def counted_areas(
+    areas: Sequence[ConcreteArea], part: EmbeddedSteel, shares: tuple[float, float]
+) -> tuple[ConcreteArea, ...]:
+    """Return the areas of concrete that count beside a profile, each cut to a box around it.
+
+    Args:
+        areas: of each concrete.
+        part: the profile, upright or turned by a quarter.
+        shares: of its depth and of its width by which the box is larger on each side.
+    """
+    import shapely
+
+    x0, y0, x1, y1 = part.outline.bounds
+    upright = part.angle % 180 == 0
+    of_y, of_x = shares if upright else shares[::-1]
+    by_x, by_y = of_x * (x1 - x0), of_y * (y1 - y0)
+    counted = shapely.box(x0 - by_x, y0 - by_y, x1 + by_x, y1 + by_y)
+    found: list[ConcreteArea] = []
+    for area in areas:
+        found += _pieces(area.outline.polygon.intersection(counted), area.concrete)
+    return tuple(found)

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
-from fexro.core.section.areas import ConcreteArea, EmbeddedSteel, concrete_areas
+from fexro.core.section.areas import ConcreteArea, EmbeddedSteel, areas_of_bars, concrete_areas
 from fexro.core.section.bars import Bars, Ties
 from fexro.core.section.outline import Outline
 
@@ -88,15 +88,33 @@ class Section:
         """Area of the structural steel, mm²."""
         return sum(part.outline.area for part in self.steel)
 
+    def steel_cover(self, part: EmbeddedSteel) -> float:
+        """Return the least distance from a profile to the outer face of the concrete, mm."""
+        import shapely
+
+        return float(part.outline.polygon.distance(shapely.LinearRing(self.outline.rings[0])))
+
     @cached_property
     def bar_areas(self) -> IntArray:
         """For each bar which of the areas of concretes it stands in, (B,)."""
+        return areas_of_bars(self.concretes, self.bars)
+
+    @cached_property
+    def around(self) -> IntArray:
+        """The bars of the outer layer in their order along the outer edge.
+
+        Of the outer layer are those nearer to the ties than one and a half of their diameters.
+        """
         import shapely
 
+        edge = shapely.LinearRing(self.outline.rings[0])
         points = shapely.points(self.bars.x, self.bars.y)
-        away = np.stack([shapely.distance(area.outline.polygon, points) for area in self.concretes])
-        nearest: IntArray = away.argmin(axis=0)
-        return nearest
+        depth = shapely.distance(points, edge) - self.bars.diameter / 2
+        depth -= self.cover + self.ties.size.diameter
+        outer = np.flatnonzero(depth <= 1.5 * self.bars.diameter)
+        along = shapely.line_locate_point(edge, points[outer])
+        order: IntArray = outer[np.argsort(along, kind="stable")]
+        return order
 
     @property
     def corner_count(self) -> int:

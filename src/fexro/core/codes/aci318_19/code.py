@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
-from fexro.core.codes.aci318_19 import detailing, materials, stability
+from fexro.core.codes.aci318_19 import detailing, encased, materials, stability
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.detailing import not_yet_checked
@@ -37,6 +37,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             detailing.bar_count,
             partial(detailing.clear_spacing, edition),
             partial(materials.material_limits, edition),
+            partial(encased.encased_checks, edition),
             stability.slenderness,
             partial(not_yet_checked, "shear and ties"),
         ),

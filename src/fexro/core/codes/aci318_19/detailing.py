@@ -8,6 +8,7 @@ from functools import partial
 from numpy import maximum
 
 from fexro.core.codes import Context
+from fexro.core.codes.aci318_19.composite import composite_ratio
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.detailing import bar_count_finding, clear_spacing_finding
 from fexro.core.facts import ColumnFacts
@@ -50,22 +51,28 @@ def least_clear_spacing(s_0: Length, d_b: Length, d_agg: Length) -> Length:
 def bar_ratio(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
     """Check the ratio of longitudinal reinforcement (10.6.1.1)."""
     section = facts.section
-    areas = section.bars.total_area, section.outline.area
+    clause = "10.6.1.2" if section.steel else "10.6.1.1"
+
+    def ratio(record: Derivation | None = None) -> float:
+        areas = section.bars.total_area, section.outline.area
+        if section.steel:
+            return float(composite_ratio.into(record, *areas, section.steel_area))
+        return float(reinforcement_ratio.into(record, *areas))
 
     def derive() -> Derivation:
         record = Derivation()
-        reinforcement_ratio.into(record, *areas)
+        ratio(record)
         record.note("Allowed: 0.01 to 0.08; 0.04 where all bars are lapped at one level.")
         return record
 
-    rho = reinforcement_ratio(*areas)
+    rho = ratio()
     inside = LEAST_RATIO <= rho <= LARGEST_RATIO
     share = partial(Term, dimension=Dimension.SHARE)
     return [
         Finding(
             "Bar ratio",
             "bar ratio",
-            "10.6.1.1",
+            clause,
             State.SATISFIED if inside else State.EXCEEDED,
             rho / LARGEST_RATIO if rho >= LEAST_RATIO else LEAST_RATIO / rho,
             "{found} of {least} to {largest}",

@@ -29,6 +29,7 @@ class Edition:
         least_eccentricity: what stands beside 0.03 h (6.6.4.5.4).
         density_unit: that of concrete is put in, kg/m³, and its symbol.
         densities: between which the modulus follows from it (19.2.2.1(a)).
+        core_ties: between which diameters ties around a core are asked for (10.7.6.1).
         density_modulus: of elasticity over the root of strength and density to 1.5 (19.2.2.1).
     """
 
@@ -46,6 +47,7 @@ class Edition:
     density_unit: tuple[float, str]
     densities: tuple[float, float]
     density_modulus: Coefficient
+    core_ties: tuple[Coefficient, Coefficient]
 
 
 def _stress(number: float, unit: Unit) -> Coefficient:
@@ -76,6 +78,7 @@ SI_EDITION = Edition(
     density_unit=(1.0, "kg/m³"),
     densities=(1440.0, 2560.0),
     density_modulus=_root_stress(0.043, MPA),
+    core_ties=(_length(9.5, MILLIMETRES), _length(15.9, MILLIMETRES)),
 )
 IN_LB_EDITION = Edition(
     "ACI 318-19 (in-lb)",
@@ -92,4 +95,5 @@ IN_LB_EDITION = Edition(
     density_unit=(POUNDS_PER_CUBIC_FOOT, "lb/ft³"),
     densities=(90.0, 160.0),
     density_modulus=_root_stress(33, PSI),
+    core_ties=(_length(0.375, INCHES), _length(0.625, INCHES)),
 )

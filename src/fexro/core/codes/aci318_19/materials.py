@@ -87,7 +87,7 @@ class MaterialsACI:
 def material_limits(edition: Edition, facts: ColumnFacts, _: Context) -> Sequence[Finding]:
     """Return a finding for each material outside the limits of the edition."""
     found = []
-    strength, least = facts.concrete.strength, edition.least_strength
+    strength, least = facts.cross_section.weakest.strength, edition.least_strength
     if strength < least * (1 - ROUNDING):
         found.append(
             Finding(

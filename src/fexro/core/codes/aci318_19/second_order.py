@@ -10,10 +10,11 @@ from typing import Any
 
 import numpy as np
 
+from fexro.core.codes.aci318_19 import composite
 from fexro.core.codes.aci318_19 import slenderness as rules
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.materials import modulus
-from fexro.core.codes.aci318_19.strength import squash_yield, strength_at_zero_eccentricity
+from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.options import choice, number
 from fexro.core.codes.slenderness import (
     AXES,
@@ -149,6 +150,9 @@ class AxisACI:
         record.given("A_g", section.area, Dimension.AREA, "gross section")
         record.given("I_g", section.second_moment, Dimension.SECOND_MOMENT, "gross section")
         record.given("I_se", section.bars_second_moment, Dimension.SECOND_MOMENT, "bars")
+        if section.steel_stiffness is not None:
+            I_sx = section.steel_second_moment
+            record.given("I_sx", I_sx, Dimension.SECOND_MOMENT, "structural steel")
         source = "clear length"
         if self.direction.clear is None:
             source = "storey height: the depth of the beams is not known"
@@ -156,20 +160,28 @@ class AxisACI:
 
     def modulus(self, record: Derivation | None = None) -> float:
         """Return the modulus of the lift's concrete (19.2.2.1)."""
-        return modulus(record, self.edition, self.cross.concrete)
+        return modulus(record, self.edition, self.cross.weakest)
 
     def squash(self, record: Derivation | None = None) -> float:
         """Return the strength at zero eccentricity (22.4.2.2)."""
-        f_y = squash_yield.into(
-            record, self.cross.steel.yield_strength, self.edition.largest_squash_yield
-        )
-        areas = self.section.area, self.cross.section.bars.total_area
-        f_c = self.cross.concrete.strength
-        return float(strength_at_zero_eccentricity.into(record, f_c, *areas, f_y))
+        return StrengthACI(self.edition).squash(self.cross, record)
 
     def radius(self, record: Derivation | None = None) -> float:
         """Return the radius of gyration (6.2.5.2)."""
         section = self.section
+        if section.steel_stiffness is not None:
+            E_s, I_sx = section.steel_stiffness
+            return float(
+                composite.composite_radius.into(
+                    record,
+                    self.modulus(record),
+                    section.second_moment,
+                    E_s,
+                    I_sx,
+                    section.area,
+                    section.section.steel_area,
+                )
+            )
         by = section.form if self.options.radius == "rule" and section.form else "exact"
         return float(
             rules.radius_of_gyration.into(
@@ -204,7 +216,11 @@ class AxisACI:
                 record.note(f"{name}: no members framing in are known.".capitalize())
             return math.nan
         own = FramingMember(
-            self.section.second_moment, self.direction.storey, self.cross.concrete, "column"
+            self.section.second_moment,
+            self.direction.storey,
+            self.cross.concrete,
+            "column",
+            steel=self.section.steel_stiffness,
         )
         columns = [own] if end.column is None else [own, end.column]
         stiffness = partial(member_stiffness, self.edition)
@@ -254,6 +270,11 @@ class AxisACI:
     ) -> tuple[Any, Any]:
         """Return (EI)eff and, in form (c), the second moment that goes with the load."""
         section, E_c = self.section, self.modulus(record)
+        if section.steel_stiffness is not None:
+            E_s, I_sx = section.steel_stiffness
+            return composite.composite_stiffness.into(
+                record, E_c, section.second_moment, beta_d, E_s, I_sx
+            ), None
         if self.options.EI == "a":
             return rules.stiffness_a.into(record, E_c, section.second_moment, beta_d), None
         if self.options.EI == "b":

@@ -290,6 +290,8 @@ class StabilityACI:
         notes = [sway.assumed] if sway.assumed else []
         if axis.direction.factor is None and any(np.isnan(axis.psi)) and found.any_slender:
             notes.append(f"k = 1.0 about {name}: the members framing in are not known")
+        if len(set(axis.cross.concretes)) > 1 and found.any_slender:
+            notes.append("stiffness by the weakest of the concretes, over all of the section")
         if axis.direction.clear is None and found.any_slender:
             notes.append(f"the clear length about {name} is the storey height")
         from_loads = "sum_P" in np.asarray(found.words.get("delta_s_from", ""))

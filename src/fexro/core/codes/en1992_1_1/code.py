@@ -6,7 +6,7 @@ from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.detailing import not_yet_checked
-from fexro.core.codes.en1992_1_1 import detailing, materials, stability
+from fexro.core.codes.en1992_1_1 import detailing, encased, materials, stability
 from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
 from fexro.core.quantities import UnitSystem
@@ -38,6 +38,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             detailing.bar_count,
             partial(detailing.clear_spacing, annex),
             materials.material_limits,
+            partial(encased.encased_checks, annex, strength),
             stability.slenderness,
             partial(not_yet_checked, "shear and links"),
         ),

@@ -122,10 +122,14 @@ class MaterialsEN:
 
 def material_limits(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
     """Return a finding for each material outside the range of the code."""
-    f_ck, f_yk = facts.concrete.strength, facts.steel.yield_strength
+    f_yk = facts.steel.yield_strength
+    strengths = sorted({one.strength for one in facts.cross_section.concretes})
     found = []
     for name, short, symbol, value, (least, largest), clause in (
-        ("Concrete strength", "concrete", "fck", f_ck, CONCRETE_RANGE, "3.1.2(2)"),
+        *(
+            ("Concrete strength", "concrete", "fck", f_ck, CONCRETE_RANGE, "3.1.2(2)")
+            for f_ck in strengths
+        ),
         ("Steel strength", "steel", "fyk", f_yk, STEEL_RANGE, "3.2.2(3)"),
     ):
         if not least <= value <= largest:

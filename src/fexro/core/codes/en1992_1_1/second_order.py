@@ -35,7 +35,7 @@ from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.second_order import AxisMoments, AxisSecondOrder
 
-__all__ = ["AxisEN", "OptionsEN", "StoreySway", "bracing_limit"]
+__all__ = ["AxisEN", "FirstOrder", "OptionsEN", "StoreySway", "bracing_limit"]
 
 FREE = 1e12  # flexibility that stands for an end that turns freely
 RESTRAINT = {"fixed": 2.0, "pinned": 1.5}  # of a beam by its far end, in place of 4 and 3 halved
@@ -138,6 +138,31 @@ class _Pair:
     governs: Any
 
 
+@dataclass(frozen=True, eq=False)
+class FirstOrder:
+    """Moments about an axis before the bow of the lift counts.
+
+    Attributes:
+        held: whether the lift is held against sway, or magnified apart.
+        magnified: whether what comes with sway is magnified.
+        growth, alpha: by how much, and αcr.
+        grown: moments at top and bottom.
+        larger, smaller: of them, or between the ends.
+        sign: of the larger.
+        lost: where the storey is unstable.
+    """
+
+    held: bool
+    magnified: bool
+    growth: Any
+    alpha: Any
+    grown: tuple[Any, Any]
+    larger: Any
+    smaller: Any
+    sign: Any
+    lost: Any
+
+
 class AxisEN:
     """A lift where it bends about one axis.
 
@@ -164,7 +189,7 @@ class AxisEN:
     def strengths(self, record: Derivation | None = None) -> tuple[float, float]:
         """Return fcd and fyd (3.1.6, 3.2.7)."""
         f_cd = concrete_design_strength.into(
-            record, self.cross.concrete.strength, self.annex.alpha_cc, self.annex.gamma_c
+            record, self.cross.mean_concrete.strength, self.annex.alpha_cc, self.annex.gamma_c
         )
         f_yd = steel_design_strength.into(
             record, self.cross.steel.yield_strength, self.annex.gamma_s
@@ -185,7 +210,7 @@ class AxisEN:
             return {"phi_inf": self.options.phi}
         return creep.final_creep(
             record,
-            self.cross.concrete.strength,
+            self.cross.mean_concrete.strength,
             self.section.area,
             self.section.perimeter,
             self.options.RH,
@@ -221,7 +246,11 @@ class AxisEN:
                 record.note(f"{name.capitalize()}: no members framing in are known.")
             return math.nan
         own = FramingMember(
-            self.section.second_moment, self.direction.storey, self.cross.concrete, "column"
+            self.section.second_moment,
+            self.direction.storey,
+            self.cross.concrete,
+            "column",
+            steel=self.section.steel_stiffness,
         )
         columns = [own] if end.column is None else [own, end.column]
         sums = framing_sums(
@@ -236,7 +265,7 @@ class AxisEN:
         k = self.ends[end]
         if self.direction.factor is not None or math.isnan(k) or math.isinf(k):
             return 0.0
-        stiffness = float(concrete_modulus(self.cross.concrete.strength))
+        stiffness = float(concrete_modulus(self.cross.weakest.strength))
         return stiffness * self.section.second_moment / (k * self.direction.length)
 
     def length(self, record: Derivation | None, *, sway: bool) -> float:
@@ -330,30 +359,10 @@ class AxisEN:
         shape, braced = np.shape(moments.top), storey.braced
         axial = moments.axial
         pressed = np.asarray(axial > 0)
-        magnified = not braced and self._magnified(storey)
-        held = braced or magnified
-        growth: Any = np.ones(shape)
-        alpha: Any = np.full(shape, np.nan)
-        if magnified:
-            alpha = np.asarray(storey.alpha_cr)
-            growth = self.magnifier(alpha)
-            self._write_magnifier(record, alpha)
-        elif not braced and direction.sway_moments == "analysis":
-            self._nothing(record, "The analysis has the effects of sway in it.")
-        grown = [
-            whole + (growth - 1) * sway if magnified else whole
-            for whole, sway in (
-                (moments.top, moments.sway_top),
-                (moments.bottom, moments.sway_bottom),
-            )
-        ]
-        lost = np.isnan(np.asarray(growth, dtype=float))
-        larger, smaller = larger_end(*grown)
-        sign = sign_of(larger)
-        if moments.transverse:
-            beyond = np.abs(moments.span) > np.abs(larger)
-            larger = np.where(beyond, moments.span, larger)
-            sign = sign_of(larger)
+        start = self.first_order(record, moments, storey)
+        held, growth, alpha = start.held, start.growth, start.alpha
+        grown, larger, smaller, sign = start.grown, start.larger, start.smaller, start.sign
+        magnified, lost = start.magnified, start.lost
         if record is not None:
             self._given(record)
         f_cd, f_yd = self.strengths(record)
@@ -509,6 +518,37 @@ class AxisEN:
             words=said,
         )
 
+    def first_order(
+        self, record: Derivation | None, moments: AxisMoments, storey: StoreySway
+    ) -> FirstOrder:
+        """Return the end moments with the growth of what comes with sway."""
+        shape, braced = np.shape(moments.top), storey.braced
+        magnified = not braced and self._magnified(storey)
+        growth: Any = np.ones(shape)
+        alpha: Any = np.full(shape, np.nan)
+        if magnified:
+            alpha = np.asarray(storey.alpha_cr)
+            growth = self.magnifier(alpha)
+            self._write_magnifier(record, alpha)
+        elif not braced and self.direction.sway_moments == "analysis":
+            self._nothing(record, "The analysis has the effects of sway in it.")
+        top, bottom = (
+            whole + (growth - 1) * sway if magnified else whole
+            for whole, sway in (
+                (moments.top, moments.sway_top),
+                (moments.bottom, moments.sway_bottom),
+            )
+        )
+        larger, smaller = larger_end(top, bottom)
+        if moments.transverse:
+            beyond = np.abs(moments.span) > np.abs(larger)
+            larger = np.where(beyond, moments.span, larger)
+        lost = np.isnan(np.asarray(growth, dtype=float))
+        return FirstOrder(
+            *(braced or magnified, magnified, growth, alpha),
+            *((top, bottom), larger, smaller, sign_of(larger), lost),
+        )
+
     def _given(self, record: Derivation) -> None:
         section, direction = self.section, self.direction
         record.given("h", section.depth, Dimension.LENGTH, "depth in the direction of bending")
@@ -610,7 +650,8 @@ class AxisEN:
             record.given("i_s", i_s, Dimension.LENGTH, "radius of gyration of the bars")
         d = rules.effective_depth.into(record, section.depth, i_s)
         K_r = rules.curvature_factor.into(record, omega, n)
-        K_phi = rules.creep_factor.into(record, self.cross.concrete.strength, slenderness, phi_ef)
+        f_ck = self.cross.mean_concrete.strength
+        K_phi = rules.creep_factor.into(record, f_ck, slenderness, phi_ef)
         strain = design_yield_strain.into(record, f_yd, self.cross.steel.modulus)
         curvature_0 = rules.curvature_at_yield.into(record, strain, d)
         curvature = rules.nominal_curvature.into(record, K_r, K_phi, curvature_0)
@@ -618,7 +659,7 @@ class AxisEN:
         nu = 1 + omega
         values.update(
             **{"is": i_s, "d": d, "nu": nu, "Kr_raw": (nu - n) / (nu - 0.4), "Kr": K_r},
-            beta_creep=0.35 + self.cross.concrete.strength / 200 - slenderness / 150,
+            beta_creep=0.35 + f_ck / 200 - slenderness / 150,
             Kphi=K_phi,
             curvature_0=curvature_0,
             curvature=curvature,
@@ -638,7 +679,7 @@ class AxisEN:
         values: dict[str, Any],
     ) -> tuple[Any, Any]:
         """Return β and the buckling load by nominal stiffness (5.8.7)."""
-        section, f_ck = self.section, self.cross.concrete.strength
+        section, f_ck = self.section, self.cross.weakest.strength
         E_cd = self.design_modulus(record)
         k_1: Any = None
         k_2: Any = None
@@ -677,7 +718,7 @@ class AxisEN:
 
     def design_modulus(self, record: Derivation | None = None) -> float:
         """Return the design modulus of the concrete (5.8.6(3))."""
-        E_cm = concrete_modulus.into(record, self.cross.concrete.strength)
+        E_cm = concrete_modulus.into(record, self.cross.weakest.strength)
         return float(design_modulus.into(record, E_cm))
 
     def _pair(

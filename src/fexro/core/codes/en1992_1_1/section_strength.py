@@ -276,7 +276,7 @@ class StrengthEN:
         for part in cross.section.steel:
             total += self.steel_strength(part.material, record) * part.outline.area
         if cross.section.steel:
-            record.given("A_a_f_yd", total, Dimension.FORCE, "structural steel at yield")
+            record.given("N_a_d", total, Dimension.FORCE, "structural steel at yield")
         return total
 
 

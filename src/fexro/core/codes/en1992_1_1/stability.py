@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import Any
 
 import numpy as np
@@ -15,6 +15,7 @@ from fexro.core.codes import Context
 from fexro.core.codes.calculation import write_demand
 from fexro.core.codes.en1992_1_1 import slenderness as rules
 from fexro.core.codes.en1992_1_1.annex import Annex
+from fexro.core.codes.en1992_1_1.composite import CompositeAxis
 from fexro.core.codes.en1992_1_1.second_order import (
     AxisEN,
     OptionsEN,
@@ -170,7 +171,9 @@ class StabilityEN:
             lasting = self._lasting(facts, actions, axis)
             if not callable(lasting):
                 source = "given" if axis.direction.lasting is not None else "assumed"
-                part.given("share", lasting, Dimension.RATIO, f"M0Eqp / M0Ed, {source}")
+                if not facts.section.steel:
+                    source = f"M0Eqp / M0Ed, {source}"
+                    part.given("share", lasting, Dimension.RATIO, source)
             axis.second_order(part, one, lasting, sway.at(combination))
             join(record, part, AXES[axis.axis], SHARED)
 
@@ -272,7 +275,7 @@ class StabilityEN:
         """Return why the moments about an axis cannot be found; empty where they can."""
         name, options = AXES[axis.axis], axis.options
         ratio = axis.cross.section.bars.total_area / axis.section.area
-        if options.method == "stiffness":
+        if options.method == "stiffness" and not axis.cross.section.steel:
             least = {"full": 0.002, "simplified": 0.01}[options.stiffness_form]
             if ratio < least:
                 return (
@@ -302,11 +305,13 @@ class StabilityEN:
         lasting = actions.quasi_permanent
         if lasting is None:
             return axis.options.lasting
+        axial = max(float(lasting[:, 0].max()), 0.0)
+        if axis.cross.section.steel:
+            return partial(_axial_share, axial)
         moments = [float(lasting[end, 4 + axis.axis]) for end in (0, 1)]
         larger, smaller = (abs(float(m)) for m in larger_end(*moments))
         sense = 1.0 if moments[0] * moments[1] >= 0 else -1.0
         equivalent = float(rules.equivalent_moment(sense * smaller, larger))
-        axial = max(float(lasting[:, 0].max()), 0.0)
 
         def share(record: Derivation | None, M_0Ed: Any, e_i: Any) -> Any:
             M_0Eqp = equivalent + axial * e_i
@@ -327,9 +332,14 @@ class StabilityEN:
             notes.append(f"l0 about {name} is the clear length: the beams are not known")
         if direction.clear is None:
             notes.append(f"the clear length about {name} is the storey height")
+        if len(set(axis.cross.concretes)) > 1:
+            notes.append(
+                "in slenderness the mean strength of the concretes, and the modulus of the weakest"
+            )
         if direction.lasting is None and actions.quasi_permanent is None:
             share = axis.options.lasting
-            notes.append(f"M0Eqp/M0Ed = {share:g}: the lasting part of the loads is not known")
+            of = "NG,Ed/NEd" if axis.cross.section.steel else "M0Eqp/M0Ed"
+            notes.append(f"{of} = {share:g}: the lasting part of the loads is not known")
         if not sway.braced and sway.alpha_cr is None:
             notes.append(f"an isolated lift about {name}: no drift of the storey is known")
         if axis.options.creep == "Annex B":
@@ -385,12 +395,19 @@ class StabilityEN:
         return rows.demands()
 
 
+def _axial_share(lasting: float, _: Derivation | None, N_Ed: Any, __: Any) -> Any:
+    """Return the lasting part of axial forces (EN 1994-1-1, 6.7.3.3(4))."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.where(N_Ed > 0, np.clip(lasting / N_Ed, 0.0, 1.0), 1.0)
+
+
 @lru_cache(maxsize=4096)
 def _axes_of(annex: Annex, facts: ColumnFacts) -> tuple[AxisEN, AxisEN]:
     options = options_of(OptionsEN, facts.options, others=True)
+    cross = facts.cross_section
+    kind = CompositeAxis if cross.section.steel else AxisEN
     about_x, about_y = (
-        AxisEN(annex, options, facts.cross_section, direction_about(facts, axis), axis)
-        for axis in (0, 1)
+        kind(annex, options, cross, direction_about(facts, axis), axis) for axis in (0, 1)
     )
     return about_x, about_y
 
