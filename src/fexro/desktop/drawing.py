@@ -11,9 +11,16 @@ from fexro.core.arrays import FloatArray
 from fexro.core.findings import State
 from fexro.core.quantities import Dimension, UnitSystem, unit_of
 from fexro.core.section.section import Section
-from fexro.desktop.theme import Theme
+from fexro.desktop.theme import Theme, mixed
 
-__all__ = ["Fit", "paint_bar", "paint_glyph", "paint_section", "ring_path", "write_length"]
+__all__ = [
+    "Fit",
+    "paint_bar",
+    "paint_glyph",
+    "paint_section",
+    "ring_path",
+    "write_length",
+]
 
 BAR_END = 1.25
 
@@ -60,6 +67,7 @@ def paint_section(painter: QPainter, section: Section, fit: Fit, theme: Theme) -
     painter.setPen(QPen(QColor(theme.secondary), 1.0))
     painter.setBrush(QColor(theme.concrete))
     painter.drawPath(ring_path(section.outline.rings, fit))
+    _paint_areas(painter, section, fit, theme)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(QColor(theme.satisfied), max(section.ties.size.diameter * fit.scale, 0.8)))
     if section.tie_ring is not None:
@@ -71,6 +79,22 @@ def paint_section(painter: QPainter, section: Section, fit: Fit, theme: Theme) -
         radius = max(diameter * fit.scale / 2, 1.5)
         painter.drawEllipse(fit.point(x, y), radius, radius)
     painter.restore()
+
+
+def _paint_areas(painter: QPainter, section: Section, fit: Fit, theme: Theme) -> None:
+    """Paint the areas of other concretes, each a shade darker, and the structural steel."""
+    painter.setPen(QPen(QColor(theme.secondary), 1.0))
+    names = list(dict.fromkeys(area.concrete for area in section.concretes))
+    for area in section.concretes if section.zones else ():
+        if area.concrete is not None:
+            painter.setBrush(
+                mixed(theme.concrete, theme.secondary, 0.18 * names.index(area.concrete))
+            )
+            painter.drawPath(ring_path(area.outline.rings, fit))
+    painter.setPen(QPen(QColor(theme.ink), 0.8))
+    painter.setBrush(mixed(theme.secondary, theme.ink, 0.25))
+    for part in section.steel:
+        painter.drawPath(ring_path(part.outline.rings, fit))
 
 
 def paint_glyph(

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, NamedTuple
 
 from pydantic import FailFast, Field
 
+from fexro.project.profiles import SteelParts
 from fexro.project.records import Name, Number, Record
 from fexro.project.section import BarsCallOut, PlacedBars, SectionModel, TiesCallOut
 from fexro.project.shapes import Shape
@@ -52,6 +53,7 @@ class LiftRecord(Record):
         storey: where it is.
         shape, bars, ties: its section.
         placed: its bars where they are placed by hand.
+        profiles: structural steel inside the concrete.
         own: the values that it does not inherit.
         unsupported: directions in which the floor at its top does not hold it.
     """
@@ -61,6 +63,7 @@ class LiftRecord(Record):
     bars: BarsCallOut
     ties: TiesCallOut
     placed: PlacedBars = ()
+    profiles: SteelParts = ()
     own: OwnValues = NOTHING
     unsupported: Annotated[tuple[Axis, ...], Field(max_length=2)] = ()
 
@@ -69,7 +72,12 @@ class LiftRecord(Record):
         # Both are valid, so that what is made of them is.
         values = inherited.over(self.own)
         section = SectionModel.model_construct(
-            shape=self.shape, cover=values.cover, bars=self.bars, ties=self.ties, placed=self.placed
+            shape=self.shape,
+            cover=values.cover,
+            bars=self.bars,
+            ties=self.ties,
+            placed=self.placed,
+            profiles=self.profiles,
         )
         return LiftModel.model_construct(
             storey=self.storey, section=section, values=values, unsupported=self.unsupported
@@ -121,6 +129,7 @@ class LiftModel(Record):
             bars=self.section.bars,
             ties=self.section.ties,
             placed=self.section.placed,
+            profiles=self.section.profiles,
             own=values.beyond(inherited, before),
             unsupported=self.unsupported,
         )

@@ -8,6 +8,7 @@ from fexro.project.column import LiftKey
 from fexro.project.held import directions_of
 from fexro.project.project import Project
 from fexro.project.resolve import storey_facts
+from fexro.project.shapes import concretes_in
 
 __all__ = ["affected"]
 
@@ -84,7 +85,7 @@ def _beside(before: Project, after: Project, changed: set[LiftKey]) -> set[LiftK
 
 def _stiff(project: Project, key: LiftKey) -> tuple[object, ...]:
     lift = project.by_key[key]
-    return lift.section.shape, lift.concrete
+    return lift.section.shape, lift.section.profiles, lift.concrete
 
 
 def _by_beams(before: Project, after: Project) -> set[LiftKey]:
@@ -108,6 +109,7 @@ def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
     return (
         lift,
         project.concrete_by_name[lift.concrete],
+        *(project.concrete_by_name[name] for name in concretes_in(lift.section.shape)),
         project.steel_by_name[lift.steel],
         *(storey.drift_x, storey.drift_y, storey.other_axial, storey.height),
         *directions_of(project, key),

@@ -6,10 +6,12 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
+from fexro.core.codes.slenderness import SectionAbout
 from fexro.core.facts import End, EndKind, FramingMember, LiftDirection
 from fexro.core.section.shapes import Shape
 from fexro.project.column import Axis, LiftKey
 from fexro.project.framing import FramingBeam
+from fexro.project.section import section_of
 from fexro.project.shapes import shape_of
 from fexro.project.values import Direction, EndCondition, Values
 
@@ -178,11 +180,16 @@ def _second_moment(shape: Shape, axis: int) -> float:
 def _column(project: Project, key: LiftKey, bending: int) -> FramingMember:
     lift = project.by_key[key]
     height = held_between(project, key, AXES[1 - bending]).height
+    steel = None
+    if lift.section.profiles:
+        about = SectionAbout(section_of(lift.section, project.basis.bars.own), bending)
+        steel = about.steel_stiffness
     return FramingMember(
         _second_moment(shape_of(lift.section.shape), bending),
         1e3 * height,
         project.concrete_by_name[lift.concrete].material(),
         "column",
+        steel=steel,
     )
 
 

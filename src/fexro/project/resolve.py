@@ -16,6 +16,7 @@ from fexro.core.codes.registry import codes_on_offer, design_code
 from fexro.core.errors import InputError
 from fexro.core.facts import (
     ColumnFacts,
+    Concretes,
     CriticalLoads,
     CrossSection,
     Options,
@@ -34,6 +35,7 @@ from fexro.project.held import directions_of
 from fexro.project.project import Project
 from fexro.project.records import look
 from fexro.project.section import SectionModel, section_of
+from fexro.project.shapes import concretes_in
 from fexro.project.sway import bracing_of, storey_sums
 from fexro.project.values import OwnValues, Values
 
@@ -51,9 +53,14 @@ SAME_LEVEL = 1e-3  # m
 
 @lru_cache(maxsize=4096)
 def _cross_section(
-    section: SectionModel, own: tuple[OwnBar, ...], concrete: ConcreteGrade, steel: SteelGrade
+    section: SectionModel,
+    own: tuple[OwnBar, ...],
+    concrete: ConcreteGrade,
+    steel: SteelGrade,
+    others: tuple[ConcreteGrade, ...] = (),
 ) -> CrossSection:
-    return CrossSection(section_of(section, own), concrete.material(), steel.material())
+    named = Concretes({grade.name: grade.material() for grade in others})
+    return CrossSection(section_of(section, own), concrete.material(), steel.material(), named)
 
 
 def resolve_lift(
@@ -135,6 +142,7 @@ def column_facts(
         basis.bars.own,
         project.concrete_by_name[model.concrete],
         project.steel_by_name[model.steel],
+        tuple(project.concrete_by_name[name] for name in concretes_in(model.section.shape)),
     )
     values = model.values
     about_x, about_y = directions_of(project, key, values)
@@ -354,6 +362,10 @@ def verify_lift(project: Project, mark: Mark, lift: LiftRecord, where: str) -> N
         allowed = f"one of {_listed(list(project.storey_by_name))}"
         raise InputError(f"{where}.storey", f"“{lift.storey}”", allowed)
     _refuse_unknown_materials(project, lift.own, f"{where}.own")
+    for name in concretes_in(lift.shape):
+        if name not in project.concrete_by_name:
+            known = _listed(list(project.concrete_by_name))
+            raise InputError(f"{where}.shape, concrete of a part", f"“{name}”", f"one of {known}")
     try:
         section_of(lift.complete(project.inherited(mark, lift)).section, project.basis.bars.own)
     except InputError as error:

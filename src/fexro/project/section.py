@@ -15,6 +15,7 @@ from fexro.core.section.bars import MAX_BARS, Bars, BarSize, bar_size, parse_cal
 from fexro.core.section.layout import build_section, place_bars
 from fexro.core.section.section import Section
 from fexro.project.bars import OwnBar, PlacedBar, call_out_of
+from fexro.project.profiles import SteelParts, steel_of
 from fexro.project.records import Record, Text
 from fexro.project.shapes import Shape, shape_of
 from fexro.project.values import Cover
@@ -35,6 +36,7 @@ class SectionModel(Record):
 
     Attributes:
         placed: bars placed by hand, one by one; then `bars` is how they are called out.
+        profiles: structural steel inside the concrete.
     """
 
     shape: Shape
@@ -42,6 +44,7 @@ class SectionModel(Record):
     bars: BarsCallOut
     ties: TiesCallOut
     placed: PlacedBars = ()
+    profiles: SteelParts = ()
 
 
 @lru_cache(maxsize=4096)
@@ -57,13 +60,15 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     """
     sizes = {bar.name.upper(): bar.size() for bar in own}
     ties = parse_ties(model.ties, "section.ties", sizes)
+    shape, steel = shape_of(model.shape), steel_of(model.profiles)
     if model.placed:
         if model.bars != call_out_of(model.placed):
             allowed = f"{call_out_of(model.placed)}, as placed by hand; lay them out anew first"
             raise InputError("section.bars", f"“{model.bars}”", allowed)
-        return place_bars(shape_of(model.shape), model.cover, _bars(model.placed, sizes), ties)
+        bars = _bars(model.placed, sizes)
+        return place_bars(shape, model.cover, bars, ties, "section", steel)
     groups = parse_call_out(model.bars, "section.bars", sizes)
-    return build_section(shape_of(model.shape), model.cover, groups, ties)
+    return build_section(shape, model.cover, groups, ties, "section", steel)
 
 
 def _bars(placed: Sequence[PlacedBar], own: Mapping[str, BarSize]) -> Bars:

@@ -9,7 +9,7 @@ from pydantic import FailFast, Field, model_validator
 
 from fexro.core.errors import InputError
 from fexro.core.section import shapes
-from fexro.project.records import Number, Record
+from fexro.project.records import Name, Number, Record
 
 __all__ = [
     "KINDS",
@@ -34,6 +34,7 @@ __all__ = [
     "Trapezium",
     "WallShape",
     "ZShape",
+    "concretes_in",
     "shape_of",
     "sizes_of",
 ]
@@ -292,6 +293,7 @@ class PartModel(Record):
         x, y: of the middle of its bounding box.
         angle: degrees, anticlockwise.
         mirrored: whether left and right change places, before it is turned.
+        concrete: name of its concrete, in place of that of the section.
     """
 
     shape: SimpleShape
@@ -300,11 +302,18 @@ class PartModel(Record):
     angle: Annotated[Number, Field(ge=-360, le=360, description="°")] = 0.0
     mirrored: bool = False
     how: Literal["join", "cut", "intersect"] = "join"
+    concrete: Name | None = None
 
     def part(self) -> shapes.Part:
         """Return the part the core computes with."""
         return shapes.Part(
-            shape_of(self.shape), self.x, self.y, self.angle, self.mirrored, self.how
+            shape_of(self.shape),
+            self.x,
+            self.y,
+            self.angle,
+            self.mirrored,
+            self.how,
+            self.concrete,
         )
 
 
@@ -318,6 +327,13 @@ class Composed(_Shape):
     def geometry(self) -> shapes.Composed:
         """Return the shape the core computes with."""
         return shapes.Composed(tuple(part.part() for part in self.parts))
+
+
+def concretes_in(shape: Shape) -> tuple[str, ...]:
+    """Return the names of concretes that parts of a shape are of, each once."""
+    if not isinstance(shape, Composed):
+        return ()
+    return tuple(dict.fromkeys(p.concrete for p in shape.parts if p.concrete is not None))
 
 
 Shape: TypeAlias = Annotated[_Simple | Composed, Field(discriminator="kind")]

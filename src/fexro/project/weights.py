@@ -14,6 +14,7 @@ if TYPE_CHECKING:
 __all__ = ["UNIT_WEIGHT", "weights"]
 
 UNIT_WEIGHT: Final = 25.0  # kN/m³, of reinforced concrete of normal weight
+STEEL_WEIGHT: Final = 78.5  # kN/m³, of structural steel
 
 
 def weights(project: Project) -> Mapping[LiftKey, tuple[int, float, float]]:
@@ -31,6 +32,8 @@ def weights(project: Project) -> Mapping[LiftKey, tuple[int, float, float]]:
         for lift in mark.lifts:
             height = project.storey_by_name[lift.storey].height
             own = UNIT_WEIGHT * shape_of(lift.shape).outline().area * 1e-6 * height
+            steel = sum(part.profile.geometry().outline().area for part in lift.profiles)
+            own += (STEEL_WEIGHT - UNIT_WEIGHT) * steel * 1e-6 * height
             found[LiftKey(mark.name, lift.storey)] = column, above, own
             above += own
     return found

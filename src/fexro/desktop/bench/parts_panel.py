@@ -14,7 +14,6 @@ from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import write_length
 from fexro.desktop.form import Form, command_row
-from fexro.desktop.text import Label
 from fexro.project.edits.parts import (
     add_part,
     change_part,
@@ -51,11 +50,9 @@ class PartsPanel(QWidget):
 
     def __init__(self, document: Document, take: Callable[[SectionModel, str], None]) -> None:
         super().__init__()
-        self._take = take
+        self._take, self._document = take, document
         self._section: SectionModel | None = None
         self._system = UnitSystem.SI
-        heading = Label("Parts")
-        heading.setProperty("role", "heading")
         self.parts = QListWidget()
         self.parts.setAccessibleName("Parts of the section")
         self.parts.currentRowChanged.connect(lambda _: self._fill())
@@ -68,13 +65,14 @@ class PartsPanel(QWidget):
             self.form.line(name, caption, self._place(name, caption))
         self.form.line("angle", "Turned by, °", self._turn)
         self.form.choice("mirrored", "Mirrored", partial(self._choose, "mirrored"))
+        self.form.choice("concrete", "Concrete", partial(self._choose, "concrete"))
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 8, 0, 0)
-        layout.addWidget(heading)
+        layout.setContentsMargins(0, 4, 0, 0)
         layout.addWidget(self.parts)
         layout.addLayout(command_row(COMMANDS, self.run))
         layout.addLayout(command_row(WHOLE, self.run))
         layout.addWidget(self.form)
+        layout.addStretch(1)
 
     def show_section(self, section: SectionModel, system: UnitSystem) -> None:
         """Show the parts of a section; one that is not composed is its own only part."""
@@ -137,15 +135,21 @@ class PartsPanel(QWidget):
         form.show_choice(
             "mirrored", [("no", "no"), ("yes", "yes")], "yes" if part.mirrored else "no"
         )
+        project = self._document.project
+        grades = () if project is None else project.concretes
+        offered = [("", "of the section"), *((grade.name, grade.name) for grade in grades)]
+        form.show_choice("concrete", offered, part.concrete or "")
         alone = not isinstance(section.shape, Composed)
-        for name in ("how", "kind", "x", "y", "angle", "mirrored"):
-            form.set_visible(name, not alone)
+        for name in ("how", "kind", "x", "y", "angle", "mirrored", "concrete"):
+            form.set_visible(name, not alone and (name != "concrete" or part.how == "join"))
         if alone:
             for name in SIZES:
                 form.set_visible(name, False)
 
     def _choose(self, name: str, key: str) -> None:
         value: Any = key == "yes" if name == "mirrored" else key
+        if name == "concrete":
+            value = key or None
         self._change(name.capitalize(), **{name: value})
 
     def _place(self, name: str, caption: str) -> Callable[[str], None]:

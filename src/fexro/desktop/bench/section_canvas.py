@@ -30,10 +30,12 @@ from fexro.desktop.bench.section_gestures import (
     DragCorner,
     DragFace,
     DragPart,
+    DragProfile,
     Gesture,
     bars_within,
     faces_in,
     part_at,
+    profile_at,
     step_of,
 )
 from fexro.desktop.drawing import Fit, paint_section, ring_path, write_length
@@ -239,6 +241,9 @@ class SectionCanvas(QWidget):
         face = self._face_at(at)
         if face is not None:
             return DragFace(self._model, self._system, face[0], face[1], self._own)
+        profile = profile_at(self._model, *self._mm(at))
+        if profile is not None:
+            return DragProfile(self._model, self._system, profile, self._own)
         part = part_at(self._model, *self._mm(at))
         # The first part is the section itself: it stays where it is.
         if part:

@@ -17,6 +17,7 @@ from fexro.core.section.shapes.composed import placed_ring
 from fexro.desktop.form import validated
 from fexro.project.bars import OwnBar
 from fexro.project.edits.bars import move_bars, placed_bars
+from fexro.project.edits.profiles import change_profile
 from fexro.project.section import SectionModel, section_of
 from fexro.project.shapes import SIZES, Composed, PolygonShape, shape_of
 
@@ -25,11 +26,13 @@ __all__ = [
     "DragCorner",
     "DragFace",
     "DragPart",
+    "DragProfile",
     "Gesture",
     "Result",
     "bars_within",
     "faces_in",
     "part_at",
+    "profile_at",
     "step_of",
 ]
 
@@ -225,6 +228,28 @@ class DragPart(Gesture):
         return Result(found, f"x {self._length(x)}, y {self._length(y)}")
 
 
+class DragProfile(Gesture):
+    """A profile of structural steel."""
+
+    label = "Steel"
+
+    def __init__(
+        self,
+        section: SectionModel,
+        system: UnitSystem,
+        number: int,
+        own: tuple[OwnBar, ...] = (),
+    ) -> None:
+        super().__init__(section, system, own)
+        self.number = number
+
+    def _moved(self, dx: float, dy: float, step: float) -> Result:
+        held = self.section.profiles[self.number]
+        x, y = (round(v / step) * step for v in (held.x + dx, held.y + dy))
+        found = change_profile(self.section, self.number, x=x, y=y)
+        return Result(found, f"x {self._length(x)}, y {self._length(y)}")
+
+
 def _with_part(whole: Composed, number: int, **update: object) -> Composed:
     parts = [part.model_dump() for part in whole.parts]
     parts[number] |= update
@@ -264,6 +289,15 @@ def part_at(section: SectionModel, x: float, y: float) -> int | None:
     point = shapely.Point(x, y)
     covering = [i for i, p in enumerate(shape.parts) if p.part().polygon().covers(point)]
     return covering[-1] if covering else None
+
+
+def profile_at(section: SectionModel, x: float, y: float) -> int | None:
+    """Return the number of the profile whose box a point, mm, is in."""
+    for number, part in enumerate(section.profiles):
+        x0, y0, x1, y1 = part.part().outline.bounds
+        if x0 <= x <= x1 and y0 <= y <= y1:
+            return number
+    return None
 
 
 def bars_within(

@@ -30,12 +30,15 @@ from fexro.core.quantities import (
 )
 from fexro.core.strength.state import StrainPlane
 from fexro.desktop.bench.parts_panel import PartsPanel
+from fexro.desktop.bench.properties import PropertiesPanel
 from fexro.desktop.bench.section_canvas import SectionCanvas
+from fexro.desktop.bench.steel_panel import SteelPanel
 from fexro.desktop.directions import direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.fields import Field
 from fexro.desktop.form import validated
 from fexro.desktop.layouts import clear_layout
+from fexro.desktop.tabs import TabbedPages
 from fexro.desktop.text import Label, menu_text, tip_text
 from fexro.project.column import Axis, LiftKey, LiftModel
 from fexro.project.edits.lifts import inherit
@@ -106,9 +109,21 @@ class SectionPanel(QFrame):
         for label in (self.reading, self.error, self._facts):
             column.addWidget(label)
         self.parts = PartsPanel(document, self._put_section)
-        self.parts.refused.connect(self._tell)
-        self.parts.hide()
-        column.addWidget(self.parts)
+        self.profiles = SteelPanel(document, self._put_section)
+        self.properties = PropertiesPanel()
+        for panel in (self.parts, self.profiles):
+            panel.refused.connect(self._tell)
+        self.making = TabbedPages(
+            [
+                ("Parts", self.parts),
+                ("Steel", self.profiles),
+                ("Properties", self.properties),
+            ],
+            dense=True,
+        )
+        self.making.hide()
+        self.drawing.previewed.connect(self._follow)
+        column.addWidget(self.making, 1)
         self._layout = QBoxLayout(QBoxLayout.Direction.TopToBottom, self)
         self._layout.setContentsMargins(16, 8, 16, 10)
         self._layout.addWidget(self.drawing, 1)
@@ -123,7 +138,7 @@ class SectionPanel(QFrame):
         )
         self._beside.setMaximumWidth(290 if large else 16_777_215)
         self.larger.setText("Smaller" if large else "Larger")
-        self.parts.setVisible(large)
+        self.making.setVisible(large)
         self.drawing.fit()
         self.drawing.setFocus()
 
@@ -139,6 +154,8 @@ class SectionPanel(QFrame):
         own = project.basis.bars.own
         self.drawing.show_section(lift.section, system, own, project.basis.bars.main, plane)
         self.parts.show_section(lift.section, system)
+        self.profiles.show_section(lift.section, system)
+        self.properties.show_outline(section.outline, system)
         names = (
             *(name for name in SIZES if hasattr(lift.section.shape, name)),
             lift.section.shape.kind,
@@ -153,7 +170,19 @@ class SectionPanel(QFrame):
         area = format_quantity(section.outline.area, Dimension.AREA, system)
         steel = format_quantity(section.bars.total_area, Dimension.AREA, system)
         ratio = 100 * section.bars.total_area / section.outline.area
-        self._facts.setText(f"Ag {area}  ·  Ast {steel}  ·  {ratio:.2f} %")
+        told = f"Ag {area}  ·  Ast {steel}  ·  {ratio:.2f} %"
+        if section.steel:
+            core = format_quantity(section.steel_area, Dimension.AREA, system)
+            told += f"  ·  structural steel {core}"
+        self._facts.setText(told)
+
+    def _follow(self, section: SectionModel | None) -> None:
+        """Show the properties of what is dragged."""
+        lift, project = self._lift, self._document.project
+        if lift is None or project is None:
+            return
+        shown = section_of(section or lift.section, project.basis.bars.own)
+        self.properties.show_outline(shown.outline, project.basis.system)
 
     def _build(self, lift: LiftModel) -> None:
         """Make the fields that the shape of the lift has."""

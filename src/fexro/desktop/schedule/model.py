@@ -20,7 +20,7 @@ from fexro.desktop.drawing import write_length
 from fexro.desktop.schedule.filters import EVERYTHING, Sought
 from fexro.desktop.text import tip_text
 from fexro.desktop.theme import Theme, mixed
-from fexro.project.column import LiftKey, LiftModel
+from fexro.project.column import LiftKey, LiftModel, LiftRecord
 from fexro.project.section import section_of
 from fexro.project.shapes import shape_of
 
@@ -118,8 +118,7 @@ class ScheduleModel(QAbstractTableModel):
         system = project.basis.system
         if orientation == Qt.Orientation.Horizontal:
             mark = project.marks[section]
-            shapes = [shape_of(lift.shape) for lift in mark.lifts]
-            labels = {shape.label(lambda v: write_length(v, system)) for shape in shapes}
+            labels = {_label(lift, system) for lift in mark.lifts}
             if not labels:
                 return mark.name, "no lift"
             return mark.name, labels.pop() if len(labels) == 1 else "sections vary"
@@ -195,6 +194,21 @@ class ScheduleModel(QAbstractTableModel):
             if index.isValid():
                 self.dataChanged.emit(index, index)
         self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, max(self.columnCount() - 1, 0))
+
+
+def _label(lift: LiftRecord, system: UnitSystem) -> str:
+    """Return how a section is called: its shape and the structural steel in it."""
+
+    def write(value: float) -> str:
+        return write_length(value, system)
+
+    called = shape_of(lift.shape).label(write)
+    steel = [part.profile.geometry().label(write) for part in lift.profiles]
+    if not steel:
+        return called
+    return (
+        f"{called} with {steel[0]}" if len(steel) == 1 else f"{called} with {len(steel)} profiles"
+    )
 
 
 def _unknown(_: LiftKey) -> float | None:

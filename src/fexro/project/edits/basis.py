@@ -12,6 +12,7 @@ from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.edits.verified import verified
 from fexro.project.project import Project
 from fexro.project.records import Text, Title
+from fexro.project.shapes import Composed, Shape, concretes_in
 from fexro.project.values import OwnValues, Values
 
 __all__ = [
@@ -108,7 +109,11 @@ def users_of_material(project: Project, kind: str, name: str) -> list[str]:
     found = ["the project"] if getattr(project.basis.values, kind) == name else []
     found += [f"storey {s.name}" for s in project.storeys if getattr(s.own, kind) == name]
     found += [f"mark {m.name}" for m in project.marks if getattr(m.own, kind) == name]
-    found += [str(k) for k, r in project.record_by_key.items() if getattr(r.own, kind) == name]
+    found += [
+        str(k)
+        for k, r in project.record_by_key.items()
+        if getattr(r.own, kind) == name or (kind == "concrete" and name in concretes_in(r.shape))
+    ]
     return found
 
 
@@ -125,7 +130,37 @@ def _renamed(project: Project, kind: str, old: str, new: str) -> Project:
     values = project.basis.values
     if getattr(values, kind) == old:
         values = values.model_copy(update={kind: new})
-    return _with_own(project, values, own)
+    changed = _with_own(project, values, own)
+    return _with_parts(changed, old, new) if kind == "concrete" else changed
+
+
+def _with_parts(project: Project, old: str, new: str) -> Project:
+    """Return the project with a concrete's new name in the parts of sections."""
+
+    def renamed(shape: Shape) -> Shape:
+        if old not in concretes_in(shape):
+            return shape
+        assert isinstance(shape, Composed)
+        parts = tuple(
+            part.model_copy(update={"concrete": new}) if part.concrete == old else part
+            for part in shape.parts
+        )
+        return Composed(parts=parts)
+
+    marks = tuple(
+        mark.model_copy(
+            update={
+                "lifts": tuple(
+                    lift.model_copy(update={"shape": shape})
+                    if (shape := renamed(lift.shape)) is not lift.shape
+                    else lift
+                    for lift in mark.lifts
+                )
+            }
+        )
+        for mark in project.marks
+    )
+    return project.changed(marks=marks)
 
 
 def _with_own(project: Project, values: Values, own: Callable[[OwnValues], OwnValues]) -> Project:

@@ -12,6 +12,8 @@ from pydantic import TypeAdapter, ValidationError
 from fexro.core.errors import InputError
 from fexro.core.section.shapes.composed import placed_ring
 from fexro.project.bars import PlacedBar
+from fexro.project.edits.verified import invalid
+from fexro.project.profiles import SteelPart
 from fexro.project.section import SectionModel
 from fexro.project.shape_change import as_kind
 from fexro.project.shapes import (
@@ -138,7 +140,11 @@ def turn_section(section: SectionModel, angle: float) -> SectionModel:
             parts.append(part.model_copy(update={"x": x, "y": y, "angle": around}))
         turned = Composed(parts=tuple(parts))
     return section.model_copy(
-        update={"shape": turned, "placed": _bars(section.placed, angle, mirrored=False)}
+        update={
+            "shape": turned,
+            "placed": _bars(section.placed, angle, mirrored=False),
+            "profiles": _profiles(section.profiles, angle, mirrored=False),
+        }
     )
 
 
@@ -157,7 +163,11 @@ def mirror_section(section: SectionModel) -> SectionModel:
         )
         mirrored = Composed(parts=parts)
     return section.model_copy(
-        update={"shape": mirrored, "placed": _bars(section.placed, 0.0, mirrored=True)}
+        update={
+            "shape": mirrored,
+            "placed": _bars(section.placed, 0.0, mirrored=True),
+            "profiles": _profiles(section.profiles, 0.0, mirrored=True),
+        }
     )
 
 
@@ -171,6 +181,16 @@ def _bars(placed: Sequence[PlacedBar], angle: float, *, mirrored: bool) -> tuple
     for bar in placed:
         x, y = _point(bar.x, bar.y, angle, mirrored=mirrored)
         found.append(bar.model_copy(update={"x": x, "y": y}))
+    return tuple(found)
+
+
+def _profiles(parts: Sequence[SteelPart], angle: float, *, mirrored: bool) -> tuple[SteelPart, ...]:
+    found = []
+    for part in parts:
+        x, y = _point(part.x, part.y, angle, mirrored=mirrored)
+        around = ((-part.angle if mirrored else part.angle) + angle + 180) % 360 - 180
+        update = {"x": x, "y": y, "angle": around, "mirrored": part.mirrored ^ mirrored}
+        found.append(part.model_copy(update=update))
     return tuple(found)
 
 
@@ -213,7 +233,7 @@ def _replaced(
         }
         part = PartModel.model_validate(data)
     except ValidationError as error:
-        raise _refusal(where, error) from None
+        raise invalid(where, error) from None
     return (*parts[:number], part, *parts[number + 1 :])
 
 
@@ -221,14 +241,5 @@ def _with(section: SectionModel, parts: tuple[PartModel, ...]) -> SectionModel:
     try:
         shape = Composed(parts=parts)
     except ValidationError as error:
-        raise _refusal("section", error) from None
+        raise invalid("section", error) from None
     return section.model_copy(update={"shape": shape})
-
-
-def _refusal(where: str, error: ValidationError) -> InputError:
-    problem = error.errors(include_url=False)[0]
-    reason = problem.get("ctx", {}).get("error", problem["msg"])
-    place = str(problem["loc"][-1]) if problem["loc"] else where
-    found = problem["input"]
-    shown = f"{found:g}" if isinstance(found, int | float) else place
-    return InputError(f"{where}, {place}" if place != where else where, shown, str(reason))

@@ -11,7 +11,7 @@ from fexro.project.project import Project
 from fexro.project.records import Name
 from fexro.project.resolve import verify
 
-__all__ = ["named", "verified"]
+__all__ = ["invalid", "named", "verified"]
 
 _WORDS = {
     "concretes": "concrete",
@@ -62,3 +62,13 @@ def verified(project: Project) -> Project:
         where, found = (_PLACE.sub(named, text) for text in (error.where, error.found))
         raise InputError(where, found, error.allowed) from error
     return project
+
+
+def invalid(where: str, error: ValidationError) -> InputError:
+    """Return the refusal of a change that the models do not allow."""
+    problem = error.errors(include_url=False)[0]
+    reason = problem.get("ctx", {}).get("error", problem["msg"])
+    place = str(problem["loc"][-1]) if problem["loc"] else where
+    found = problem["input"]
+    shown = f"{found:g}" if isinstance(found, int | float) else place
+    return InputError(f"{where}, {place}" if place != where else where, shown, str(reason))

@@ -185,6 +185,8 @@ class StressView(QWidget):
         distance = np.hypot(*(places - at).T) - bars.diameter * fit.scale / 2
         nearest = int(distance.argmin())
         text = self._bar_text(nearest) if distance[nearest] < 6 else ""
+        if not text:
+            text = self._region_text(*fit.place(event.position()))
         QToolTip.showText(event.globalPosition().toPoint(), text, self)
 
     def leaveEvent(self, event: QEvent | None) -> None:
@@ -196,6 +198,25 @@ class StressView(QWidget):
         force = format_quantity(float(self._state.force[bar]), Dimension.FORCE, self._system)
         strain = per_mille(float(self._state.strain[bar]))
         return f"Bar {bar + 1}: σ {stress}, ε {strain}, force {force}"
+
+    def _region_text(self, x: float, y: float) -> str:
+        """Return the stress at a point of the section, mm, where it is not all of one concrete."""
+        import shapely
+
+        section, state = self._section, self._state
+        assert section is not None
+        assert state is not None
+        if section.uniform:
+            return ""
+        for region in state.body.regions:
+            if region.outline.polygon.covers(shapely.Point(x, y)):
+                cx, cy = section.outline.centroid
+                strain = state.plane.strain(np.array([x - cx]), np.array([y - cy]))
+                stress = float(region.law.stress(strain)[0])
+                named = "Steel" if region.steel else "Concrete"
+                shown = format_quantity(stress, Dimension.STRESS, self._system)
+                return f"{named}: σ {shown}, ε {per_mille(float(strain[0]))}"
+        return ""
 
     def _fit(self, area: QRectF) -> Fit:
         assert self._section is not None
@@ -224,6 +245,7 @@ class StressView(QWidget):
         low, high = state.extent
         largest = max(self._strongest(state), 1e-9)
         painter.setPen(QPen(QColor(theme.secondary), 1))
+        steel = max(self._largest_steel(state), 1e-9)
         for region in state.body.regions:
             if _peak(region.law) <= 0:
                 continue
@@ -232,14 +254,27 @@ class StressView(QWidget):
                 fit.point(cx + high * cos, cy + high * sin),
             )
             for at, value in stress_stops(region.law, state):
-                share = min(max(value, 0.0) / largest, 1.0)
-                gradient.setColorAt(at, mixed(theme.concrete, theme.capacity, 0.62 * share))
+                if region.steel:
+                    colour = theme.capacity if value > 0 else theme.tension
+                    shade = mixed(theme.panel, colour, 0.25 + 0.75 * abs(value) / steel)
+                else:
+                    share = min(max(value, 0.0) / largest, 1.0)
+                    shade = mixed(theme.concrete, theme.capacity, 0.62 * share)
+                gradient.setColorAt(at, shade)
             painter.setBrush(gradient)
             painter.drawPath(ring_path(region.outline.rings, fit))
 
     def _strongest(self, state: SectionState) -> float:
         """The largest stress that the law of any region can give, MPa."""
-        return max(_peak(region.law) for region in state.body.regions)
+        return max(_peak(region.law) for region in state.body.regions if not region.steel)
+
+    def _largest_steel(self, state: SectionState) -> float:
+        """The largest stress in the bars and in structural steel, MPa."""
+        found = [float(np.abs(state.stress).max())]
+        for region in state.body.regions:
+            if region.steel:
+                found.append(max(abs(value) for _, value in stress_stops(region.law, state)))
+        return max(found)
 
     def _paint_axis(
         self, painter: QPainter, section: Section, state: SectionState, fit: Fit, theme: Theme
@@ -268,7 +303,7 @@ class StressView(QWidget):
     def _paint_bars(
         self, painter: QPainter, section: Section, state: SectionState, fit: Fit, theme: Theme
     ) -> None:
-        bars, largest = section.bars, max(float(np.abs(state.stress).max()), 1e-9)
+        bars, largest = section.bars, max(self._largest_steel(state), 1e-9)
         painter.setFont(font(10))
         metrics = QFontMetricsF(font(10))
         cx = section.outline.centroid[0]
@@ -367,14 +402,14 @@ class StressView(QWidget):
         self, painter: QPainter, state: SectionState, area: QRectF, theme: Theme
     ) -> None:
         """Paint what the colours mean: steel from tension to compression, concrete from zero."""
-        steel = max(float(np.abs(state.stress).max()), 1e-9)
-        concrete = self._strongest(state)
+        steel, concrete = max(self._largest_steel(state), 1e-9), self._strongest(state)
+        named = "steel" if any(region.steel for region in state.body.regions) else "bars"
         painter.setFont(font(10))
         width = min((area.width() - 3 * MARGIN) / 2, 240.0)
         level = area.bottom() - SCALE_HEIGHT + 10
         for start, name, low, high, colours in (
             (
-                *(area.left() + MARGIN, "bars", -steel, steel),
+                *(area.left() + MARGIN, named, -steel, steel),
                 (theme.tension, theme.panel, theme.capacity),
             ),
             (
