@@ -15,7 +15,8 @@ from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.members import check
 from fexro.core.members.check import prepare
 from fexro.core.members.lift import Lift
-from fexro.core.section.bars import parse_call_out, parse_ties
+from fexro.core.section.bars import parse_ties
+from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.layout import build_section
 from fexro.core.section.shapes import Rectangle, Shape
 from fexro.project import checking

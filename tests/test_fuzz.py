@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
-from fexro.core.section.bars import parse_call_out, parse_ties
+from fexro.core.section.bars import parse_ties
+from fexro.core.section.call_out import parse_call_out
 from fexro.project.checking import check_project
 from fexro.project.file import parse_project, project_text
 from fexro.project.project import Project

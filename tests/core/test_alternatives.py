@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fexro.core.section.bars import format_call_out, parse_call_out
+from fexro.core.section.call_out import format_call_out, parse_call_out
 from fexro.core.sizing.alternatives import other_counts, other_sizes, resized
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.alternatives import bar_alternatives

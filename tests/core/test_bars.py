@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from fexro.core.errors import InputError
-from fexro.core.section.bars import bar_size, format_call_out, parse_call_out, parse_ties
+from fexro.core.section.bars import bar_size, parse_ties
+from fexro.core.section.call_out import format_call_out, parse_call_out
 from fexro.core.section.layout import build_section
 from fexro.core.section.shapes import Circle, HollowCircle, LShape, Rectangle
 

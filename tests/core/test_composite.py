@@ -16,7 +16,8 @@ from fexro.core.facts import Concretes, CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel, StructuralSteel
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.areas import EmbeddedSteel
-from fexro.core.section.bars import METRIC_SIZES, Bars, Ties, parse_call_out
+from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
+from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.layout import build_section, place_bars
 from fexro.core.section.profiles import ChannelProfile, HollowProfile, IProfile, Plate, Tube
 from fexro.core.section.shapes import Composed, Part, PolygonShape, Rectangle

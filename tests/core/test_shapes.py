@@ -17,7 +17,8 @@ from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.errors import InputError
 from fexro.core.facts import CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
-from fexro.core.section.bars import parse_call_out, parse_ties
+from fexro.core.section.bars import parse_ties
+from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.faces import faces_of
 from fexro.core.section.layout import build_section
 from fexro.core.section.section import Section

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from fexro.core.errors import InputError
 from fexro.core.members.lift import Lift
-from fexro.core.section.bars import format_call_out, parse_call_out
+from fexro.core.section.call_out import BarGroup, format_call_out, parse_call_out
 from fexro.core.sizing.alternatives import other_counts, other_sizes
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
@@ -36,7 +37,7 @@ def bar_alternatives(project: Project, key: LiftKey, *, counts: bool) -> list[Ba
     """Return a lift with neighbouring bar sizes, or with fewer and more bars, least area first."""
     model = project.by_key[key]
     groups = parse_call_out(model.section.bars)
-    area = sum(group.count * group.size.area for group in groups)
+    amount = _amount(groups)
     found = []
     for other in other_counts(groups) if counts else other_sizes(groups, SIZES_BESIDE):
         call_out = format_call_out(other)
@@ -46,6 +47,11 @@ def bar_alternatives(project: Project, key: LiftKey, *, counts: bool) -> list[Ba
             lift = resolve_lift(project, key, model.model_copy(update={"section": section}))
         except InputError:
             lift = None
-        fewer = sum(group.count * group.size.area for group in other) < area
+        fewer = _amount(other) < amount
         found.append(BarAlternative(call_out, fewer, lift))
     return found
+
+
+def _amount(groups: Sequence[BarGroup]) -> float:
+    """Return what tells more bars of a layout from fewer, mm²."""
+    return sum(max(group.total, 1) * group.size.area for group in groups)

@@ -27,12 +27,17 @@ class OwnBar(Record):
 
 
 class PlacedBar(Record):
-    """A bar placed by hand: its place, mm, and its size by name or by area, mm²."""
+    """A bar placed by hand: its place, mm, and its size by name or by area, mm².
+
+    Attributes:
+        bundle: number of the bundle that it is of, if it is of one.
+    """
 
     x: Annotated[Number, Field(ge=-100_000, le=100_000, description="mm")]
     y: Annotated[Number, Field(ge=-100_000, le=100_000, description="mm")]
     size: Name | None = None
     area: Annotated[Number, Field(gt=0, le=6000, description="mm²")] | None = None
+    bundle: Annotated[int, Field(ge=0, le=1000)] | None = None
 
     @model_validator(mode="after")
     def _sized(self) -> Self:

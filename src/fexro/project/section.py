@@ -10,8 +10,10 @@ from typing import Annotated
 import numpy as np
 from pydantic import FailFast, Field
 
+from fexro.core.arrays import IntArray
 from fexro.core.errors import InputError
-from fexro.core.section.bars import MAX_BARS, Bars, BarSize, bar_size, parse_call_out, parse_ties
+from fexro.core.section.bars import MAX_BARS, Bars, BarSize, bar_size, parse_ties
+from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.layout import build_section, place_bars
 from fexro.core.section.section import Section
 from fexro.project.bars import OwnBar, PlacedBar, call_out_of
@@ -85,4 +87,14 @@ def _bars(placed: Sequence[PlacedBar], own: Mapping[str, BarSize]) -> Bars:
         np.array([bar.y for bar in placed]),
         np.array([size.area for size in sizes]),
         np.array([size.diameter for size in sizes]),
+        _bundles(placed),
     )
+
+
+def _bundles(placed: Sequence[PlacedBar]) -> IntArray | None:
+    """Return the number of the bundle of each bar, one of its own where it stands alone."""
+    if all(bar.bundle is None for bar in placed):
+        return None
+    own = 1 + max(bar.bundle or 0 for bar in placed)
+    numbers = [own + i if bar.bundle is None else bar.bundle for i, bar in enumerate(placed)]
+    return np.unique(numbers, return_inverse=True)[1]

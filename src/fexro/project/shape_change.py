@@ -6,9 +6,10 @@ from dataclasses import replace
 
 from pydantic import TypeAdapter
 
-from fexro.core.section.bars import format_call_out, parse_call_out
+from fexro.core.errors import InputError
+from fexro.core.section.call_out import BarGroup, format_call_out, parse_call_out
 from fexro.project.bars import OwnBar
-from fexro.project.section import SectionModel
+from fexro.project.section import SectionModel, section_of
 from fexro.project.shapes import (
     KINDS,
     Composed,
@@ -76,6 +77,8 @@ def with_corner_bars(section: SectionModel, own: tuple[OwnBar, ...] = ()) -> Sec
     sizes = {bar.name.upper(): bar.size() for bar in own}
     groups = parse_call_out(section.bars, "bars", sizes)
     corners = shape_of(section.shape).corners()
+    if any(group.place for group in groups):
+        return _with_placed_groups(section, groups, own)
     count = sum(group.count for group in groups)
     wanted = count if corners is None else max(count, len(corners))
     if section.shape.kind in ("rectangle", "hollow rectangle"):
@@ -84,6 +87,25 @@ def with_corner_bars(section: SectionModel, own: tuple[OwnBar, ...] = ()) -> Sec
         return section
     first = replace(groups[0], count=groups[0].count + wanted - count)
     return section.model_copy(update={"bars": format_call_out((first, *groups[1:]))})
+
+
+def _with_placed_groups(
+    section: SectionModel, groups: tuple[BarGroup, ...], own: tuple[OwnBar, ...]
+) -> SectionModel:
+    """Return a section whose bars stay where they are called for; by rule where that cannot be."""
+    corners = shape_of(section.shape).corners()
+    if corners is not None:
+        groups = tuple(
+            replace(group, count=len(corners)) if group.place == "corners" else group
+            for group in groups
+        )
+    found = section.model_copy(update={"bars": format_call_out(groups)})
+    try:
+        section_of(found, own)
+    except InputError:
+        free = tuple(BarGroup(max(group.total, 2), group.size) for group in groups)
+        return with_corner_bars(section.model_copy(update={"bars": format_call_out(free)}), own)
+    return found
 
 
 def _rounded(size: float) -> float:

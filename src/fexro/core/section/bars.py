@@ -1,4 +1,4 @@
-"""Reinforcing bars: sizes on the market, call-outs such as `4 D28 + 6 D20`, and ties."""
+"""Reinforcing bars: sizes on the market, bars in their places, and ties."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from functools import cached_property
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
+from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
 
@@ -18,15 +18,13 @@ __all__ = [
     "IN_LB_SIZES",
     "MAX_BARS",
     "METRIC_SIZES",
+    "SIZE",
     "SOFT_METRIC_SIZES",
     "STANDARDS",
-    "BarGroup",
     "BarSize",
     "Bars",
     "Ties",
     "bar_size",
-    "format_call_out",
-    "parse_call_out",
     "parse_ties",
 ]
 
@@ -87,14 +85,6 @@ STANDARDS: Mapping[str, Mapping[str, BarSize]] = {
 
 
 @dataclass(frozen=True)
-class BarGroup:
-    """A number of bars of one size."""
-
-    count: int
-    size: BarSize
-
-
-@dataclass(frozen=True)
 class Ties:
     """Transverse reinforcement: size, spacing along the lift (mm), and whether it is a spiral."""
 
@@ -113,12 +103,17 @@ class Ties:
 
 @dataclass(frozen=True, eq=False)
 class Bars:
-    """Bars as arrays (B,): position x, y (mm), area (mm²), diameter (mm)."""
+    """Bars as arrays (B,): position x, y (mm), area (mm²), diameter (mm).
+
+    Attributes:
+        bundle: number of the bundle that each bar is of; nothing where every bar stands alone.
+    """
 
     x: FloatArray
     y: FloatArray
     area: FloatArray
     diameter: FloatArray
+    bundle: IntArray | None = None
 
     def __len__(self) -> int:
         return len(self.x)
@@ -131,12 +126,25 @@ class Bars:
     def pairs(self) -> tuple[FloatArray, FloatArray]:
         """Return clear distances and larger diameters of all pairs of bars, (B, B), mm.
 
-        A bar is infinitely far from itself.
+        A bar is infinitely far from itself and from those of its bundle; of a bundle counts the
+        diameter of one bar of the same area.
         """
         distance = np.hypot(self.x[:, None] - self.x, self.y[:, None] - self.y)
         distance -= (self.diameter[:, None] + self.diameter) / 2
         np.fill_diagonal(distance, np.inf)
-        return distance, np.maximum(self.diameter[:, None], self.diameter)
+        if self.bundle is not None:
+            distance[self.bundle[:, None] == self.bundle] = np.inf
+        return distance, np.maximum(self.equivalent[:, None], self.equivalent)
+
+    @cached_property
+    def equivalent(self) -> FloatArray:
+        """Diameters, of bundled bars that of one bar with the area of the bundle, (B,), mm."""
+        if self.bundle is None:
+            return self.diameter
+        area = np.bincount(self.bundle, weights=self.area)[self.bundle]
+        counts = np.bincount(self.bundle)[self.bundle]
+        found: FloatArray = np.where(counts > 1, np.sqrt(4 * area / np.pi), self.diameter)
+        return found
 
     def clear_distance(self) -> tuple[float, int, int]:
         """Return the smallest clear distance between two bars (mm) and their indices.
@@ -176,41 +184,10 @@ def bar_size(name: str, where: str = "bar size", own: Mapping[str, BarSize] = _N
     raise InputError(where, f"“{name.strip()}”", f"one of {names}")
 
 
-_SIZE = r"([A-Za-z]{1,3}\s*[0-9]+|#\s*[0-9]+\s*[mM]?)"
-_GROUP = re.compile(rf"\s*([0-9]{{1,4}})\s*[x×]?\s*{_SIZE}\s*")
+SIZE = r"([A-Za-z]{1,3}\s*[0-9]+|#\s*[0-9]+\s*[mM]?)"
 
 
-def parse_call_out(
-    text: str, where: str = "bars", own: Mapping[str, BarSize] = _NO_SIZES
-) -> tuple[BarGroup, ...]:
-    """Read a call-out such as `8 D25`, `4 D28 + 6 D20` or `8 #8`.
-
-    Args:
-        text: the call-out.
-        where: name of the input, for the refusal.
-        own: sizes that no standard has, by name in capitals.
-
-    Raises:
-        InputError: if it is not understood, names no size on offer, or asks for more than 400 bars.
-    """
-    groups = []
-    for part in text.split("+"):
-        match = _GROUP.fullmatch(part)
-        if match is None:
-            raise InputError(where, f"“{text}”", "a call-out such as 8 D25, 4 D28 + 6 D20 or 8 #8")
-        groups.append(BarGroup(int(match[1]), bar_size(match[2].replace(" ", ""), where, own)))
-    total = sum(group.count for group in groups)
-    if not 1 <= total <= MAX_BARS or any(group.count == 0 for group in groups):
-        raise InputError(where, f"{total} bars", f"1 to {MAX_BARS} bars")
-    return tuple(groups)
-
-
-def format_call_out(groups: tuple[BarGroup, ...]) -> str:
-    """Write groups of bars as a call-out."""
-    return " + ".join(f"{group.count} {group.size.name}" for group in groups)
-
-
-_TIES = re.compile(rf"\s*{_SIZE}\s*@(.*?)(spiral)?\s*")
+_TIES = re.compile(rf"\s*{SIZE}\s*@(.*?)(spiral)?\s*")
 
 
 def parse_ties(text: str, where: str = "ties", own: Mapping[str, BarSize] = _NO_SIZES) -> Ties:

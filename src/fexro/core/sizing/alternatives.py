@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from fexro.core.section.bars import IN_LB_SIZES, MAX_BARS, METRIC_SIZES, BarGroup, BarSize
+from dataclasses import replace
+
+from fexro.core.section.bars import IN_LB_SIZES, MAX_BARS, METRIC_SIZES, BarSize
+from fexro.core.section.call_out import BarGroup
 
 __all__ = ["other_counts", "other_sizes", "resized"]
 
@@ -17,7 +20,7 @@ def resized(groups: Groups, steps: int) -> Groups | None:
         place = series.index(group.size) + steps
         if not 0 <= place < len(series):
             return None
-        moved.append(BarGroup(group.count, series[place]))
+        moved.append(replace(group, size=series[place]))
     return tuple(moved)
 
 
@@ -33,11 +36,11 @@ def other_counts(groups: Groups, changes: tuple[int, ...] = (-4, -2, 2, 4)) -> l
     Even changes keep what is alike on opposite sides so.
     """
     *others, last = groups
-    total = sum(group.count for group in groups)
+    total = sum(group.total for group in groups)
     return [
-        (*others, BarGroup(last.count + change, last.size))
+        (*others, replace(last, count=last.count + change))
         for change in changes
-        if last.count + change > 0 and total + change <= MAX_BARS
+        if last.count and last.count + change > 0 and total + change <= MAX_BARS
     ]
 
 

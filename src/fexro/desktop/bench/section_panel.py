@@ -28,6 +28,7 @@ from fexro.core.quantities import (
     parse_quantity,
     quantity_reading,
 )
+from fexro.core.section.call_out import format_call_out, parse_call_out
 from fexro.core.strength.state import StrainPlane
 from fexro.desktop.bench.parts_panel import PartsPanel
 from fexro.desktop.bench.properties import PropertiesPanel
@@ -446,10 +447,19 @@ class SectionPanel(QFrame):
         def commit(text: str) -> None:
             cleaned = " ".join(text.split())
             lift = self._current()
+            if name == "bars" and not lift.section.placed:
+                cleaned = self._written(cleaned)
             section = validated(lift.section, {name: cleaned}, label, text, self._system)
             self._replace(lift.model_copy(update={"section": section}), label)
 
         return commit
+
+    def _written(self, call_out: str) -> str:
+        """Return a call-out as the trade writes it."""
+        project = self._document.project
+        assert project is not None
+        own = {bar.name.upper(): bar.size() for bar in project.basis.bars.own}
+        return format_call_out(parse_call_out(call_out, "Main bars", own))
 
     def _choose(self, name: str, label: str, index: int) -> None:
         choice = self.fields[name]

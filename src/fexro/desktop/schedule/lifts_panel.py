@@ -16,7 +16,8 @@ from fexro.core.findings import State
 from fexro.core.members.check import check_lifts
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity
-from fexro.core.section.bars import parse_call_out, parse_ties
+from fexro.core.section.bars import parse_ties
+from fexro.core.section.call_out import parse_call_out
 from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated

@@ -4,8 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
+import numpy as np
+
+from fexro.core.arrays import IntArray
 from fexro.core.errors import InputError
-from fexro.core.section.bars import MAX_BARS, bar_size, parse_call_out
+from fexro.core.section.bars import MAX_BARS, bar_size
+from fexro.core.section.call_out import parse_call_out
 from fexro.project.bars import OwnBar, PlacedBar, call_out_of
 from fexro.project.section import SectionModel, section_of
 
@@ -31,12 +35,19 @@ def placed_bars(section: SectionModel, own: Sequence[OwnBar] = ()) -> tuple[Plac
     names = {
         group.size.diameter: group.size.name for group in parse_call_out(section.bars, own=known)
     }
+    bundles = [None] * len(bars) if bars.bundle is None else _bundled(bars.bundle)
     return tuple(
-        PlacedBar(x=_rounded(x), y=_rounded(y), size=names[diameter])
-        for x, y, diameter in zip(
-            bars.x.tolist(), bars.y.tolist(), bars.diameter.tolist(), strict=True
+        PlacedBar(x=_rounded(x), y=_rounded(y), size=names[diameter], bundle=bundle)
+        for x, y, diameter, bundle in zip(
+            bars.x.tolist(), bars.y.tolist(), bars.diameter.tolist(), bundles, strict=True
         )
     )
+
+
+def _bundled(bundle: IntArray) -> list[int | None]:
+    """Return the number of the bundle of each bar that is not alone in it."""
+    counts = np.bincount(bundle)
+    return [int(number) if counts[number] > 1 else None for number in bundle]
 
 
 def with_placed(section: SectionModel, placed: Sequence[PlacedBar]) -> SectionModel:

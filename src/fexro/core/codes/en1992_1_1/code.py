@@ -35,6 +35,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         rules=(
             partial(detailing.bar_area, annex),
             partial(detailing.bar_diameter, annex),
+            detailing.bundles,
             detailing.bar_count,
             partial(detailing.clear_spacing, annex),
             materials.material_limits,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from numpy import maximum
+from numpy import maximum, sqrt
 
 from fexro.core.codes import Context
 from fexro.core.codes.detailing import bar_count_finding, clear_spacing_finding
@@ -21,13 +21,16 @@ __all__ = [
     "bar_area",
     "bar_count",
     "bar_diameter",
+    "bundles",
     "clear_spacing",
+    "equivalent_diameter",
     "largest_reinforcement",
     "least_clear_spacing",
     "least_reinforcement",
 ]
 
 LEAST_BARS_ROUND = 4  # 9.5.2(4)
+LARGEST_BUNDLE = 55.0  # mm, 8.9.1(2)
 LEAST_SPACING = Coefficient(20, MILLIMETRES, Dimension.LENGTH)  # 8.2(2)
 
 
@@ -35,6 +38,12 @@ LEAST_SPACING = Coefficient(20, MILLIMETRES, Dimension.LENGTH)  # 8.2(2)
 def least_clear_spacing(k_1: Ratio, phi: Length, d_g: Length, k_2: Length) -> Length:
     """Least clear distance between bars."""
     return maximum(maximum(k_1 * phi, d_g + k_2), LEAST_SPACING)
+
+
+@provision("8.9.1(2), (8.14)", symbol="phi_n")
+def equivalent_diameter(phi: Length, n_b: Ratio) -> Length:
+    """Diameter of one bar with the area of a bundle."""
+    return phi * sqrt(n_b)
 
 
 @provision("9.5.2(2), (9.12N)", symbol="A_s,min")
@@ -108,6 +117,37 @@ def bar_diameter(annex: Annex, facts: ColumnFacts, _: Context) -> Sequence[Findi
             "{found} ≥ {least}" if enough else "{found} < {least}",
             "Bars of {found}; at least {least} required.",
             {"found": length(smallest), "least": length(least)},
+            derive=derive,
+        )
+    ]
+
+
+def bundles(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
+    """Check the equivalent diameter of bundles (8.9.1(2))."""
+    bars, numbers = facts.section.bars, facts.section.bars.bundle
+    if numbers is None:
+        return []
+    largest = float(bars.equivalent.max())
+
+    def derive() -> Derivation:
+        record = Derivation()
+        bar = int(bars.equivalent.argmax())
+        count = int((numbers == numbers[bar]).sum())
+        equivalent_diameter.into(record, float(bars.diameter[bar]), count)
+        record.given("phi_n,max", LARGEST_BUNDLE, Dimension.LENGTH, "8.9.1(2)")
+        return record
+
+    ratio = largest / LARGEST_BUNDLE
+    return [
+        Finding(
+            "Bundles",
+            "bundles",
+            "8.9.1(2)",
+            State.SATISFIED if ratio <= 1 else State.EXCEEDED,
+            ratio,
+            "φn {found} ≤ {largest}" if ratio <= 1 else "φn {found} > {largest}",
+            "Bundles of an equivalent diameter of {found}; {largest} allowed.",
+            {"found": length(largest), "largest": length(LARGEST_BUNDLE)},
             derive=derive,
         )
     ]
