@@ -91,7 +91,8 @@ def test_bars_of_any_area_can_stand_in_a_file():
     project = with_section(section)
     data = json.loads(project_text(project))
     lift = next(x for m in data["marks"] for x in m["lifts"] if x["placed"])
-    assert lift["placed"][0] == {"x": -180.0, "y": -180.0, "size": None, "area": 500.0}
+    first = {"x": -180.0, "y": -180.0, "size": None, "area": 500.0, "bundle": None}
+    assert lift["placed"][0] == first
     del lift["placed"][0]["area"]
     with pytest.raises(InputError, match="a size by its name, or an area"):
         parse_project(json.dumps(data).encode(), "file")

@@ -11,6 +11,7 @@ from fexro.core.arrays import FloatArray
 from fexro.core.findings import State
 from fexro.core.quantities import Dimension, UnitSystem, unit_of
 from fexro.core.section.section import Section
+from fexro.core.section.ties import HeldRule, arrange
 from fexro.desktop.theme import Theme, mixed
 
 __all__ = [
@@ -60,8 +61,10 @@ def ring_path(rings: tuple[FloatArray, ...], fit: Fit) -> QPainterPath:
     return path
 
 
-def paint_section(painter: QPainter, section: Section, fit: Fit, theme: Theme) -> None:
-    """Paint concrete, ties and bars to scale."""
+def paint_section(
+    painter: QPainter, section: Section, fit: Fit, theme: Theme, rule: HeldRule
+) -> None:
+    """Paint concrete, steel, ties and bars to scale; ties inside are those that a rule asks for."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setPen(QPen(QColor(theme.secondary), 1.0))
@@ -72,6 +75,8 @@ def paint_section(painter: QPainter, section: Section, fit: Fit, theme: Theme) -
     painter.setPen(QPen(QColor(theme.satisfied), max(section.ties.size.diameter * fit.scale, 0.8)))
     if section.tie_ring is not None:
         painter.drawPath(ring_path((section.tie_ring,), fit))
+    for line in arrange(section, rule).lines[1:]:
+        painter.drawPolyline(QPolygonF([fit.point(x, y) for x, y in line]))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(theme.ink))
     bars = section.bars

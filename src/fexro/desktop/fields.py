@@ -90,6 +90,8 @@ class Field(QLineEdit):
         self._mark(False)
         if self.text() != text:
             self.setText(text)
+            # What is longer than its field is read from its beginning.
+            self.setCursorPosition(0)
 
     def commit(self) -> bool:
         """Hand over what is typed; tell whether it was taken, or nothing was typed."""

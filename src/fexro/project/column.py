@@ -8,7 +8,7 @@ from pydantic import FailFast, Field
 
 from fexro.project.profiles import SteelParts
 from fexro.project.records import Name, Number, Record
-from fexro.project.section import BarsCallOut, PlacedBars, SectionModel, TiesCallOut
+from fexro.project.section import BarsCallOut, PlacedBars, PlacedTies, SectionModel, TiesCallOut
 from fexro.project.shapes import Shape
 from fexro.project.values import NOTHING, OwnValues, Values
 
@@ -43,7 +43,7 @@ class Member(Record):
 
 
 # What lifts of a group have alike.
-REINFORCEMENT = ("bars", "ties", "placed")
+REINFORCEMENT = ("bars", "ties", "placed", "inner_ties")
 
 
 class LiftRecord(Record):
@@ -54,6 +54,7 @@ class LiftRecord(Record):
         shape, bars, ties: its section.
         placed: its bars where they are placed by hand.
         profiles: structural steel inside the concrete.
+        inner_ties: ties inside the outer one, where they are placed by hand.
         own: the values that it does not inherit.
         unsupported: directions in which the floor at its top does not hold it.
     """
@@ -64,6 +65,7 @@ class LiftRecord(Record):
     ties: TiesCallOut
     placed: PlacedBars = ()
     profiles: SteelParts = ()
+    inner_ties: PlacedTies | None = None
     own: OwnValues = NOTHING
     unsupported: Annotated[tuple[Axis, ...], Field(max_length=2)] = ()
 
@@ -78,6 +80,7 @@ class LiftRecord(Record):
             ties=self.ties,
             placed=self.placed,
             profiles=self.profiles,
+            inner_ties=self.inner_ties,
         )
         return LiftModel.model_construct(
             storey=self.storey, section=section, values=values, unsupported=self.unsupported
@@ -130,6 +133,7 @@ class LiftModel(Record):
             ties=self.section.ties,
             placed=self.section.placed,
             profiles=self.section.profiles,
+            inner_ties=self.section.inner_ties,
             own=values.beyond(inherited, before),
             unsupported=self.unsupported,
         )

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from functools import lru_cache
-from typing import Annotated
+from typing import Annotated, Self
 
 import numpy as np
-from pydantic import FailFast, Field
+from pydantic import FailFast, Field, model_validator
 
 from fexro.core.arrays import IntArray
 from fexro.core.errors import InputError
@@ -22,7 +23,7 @@ from fexro.project.records import Record, Text
 from fexro.project.shapes import Shape, shape_of
 from fexro.project.values import Cover
 
-__all__ = ["BarsCallOut", "PlacedBars", "SectionModel", "TiesCallOut", "section_of"]
+__all__ = ["BarsCallOut", "PlacedBars", "PlacedTies", "SectionModel", "TiesCallOut", "section_of"]
 
 BarsCallOut = Annotated[
     Text, Field(min_length=1, max_length=80, description="such as 4 D28 + 6 D20")
@@ -33,12 +34,42 @@ TiesCallOut = Annotated[Text, Field(min_length=1, max_length=40, description="su
 PlacedBars = Annotated[tuple[PlacedBar, ...], Field(max_length=MAX_BARS), FailFast()]
 
 
+class PlacedTies(Record):
+    """Ties inside the outer one, placed by hand.
+
+    Attributes:
+        bars: how many bars there were.
+        ties: the numbers of the bars, from 0, that each goes round; two for a cross tie.
+    """
+
+    bars: Annotated[int, Field(ge=1, le=MAX_BARS)]
+    ties: Annotated[
+        tuple[
+            Annotated[
+                tuple[Annotated[int, Field(ge=0, lt=MAX_BARS)], ...],
+                Field(min_length=2, max_length=60),
+            ],
+            ...,
+        ],
+        Field(max_length=200),
+    ] = ()
+
+    @model_validator(mode="after")
+    def _of_bars(self) -> Self:
+        """Refuse ties about bars that there are not, or about one twice."""
+        for tie in self.ties:
+            if max(tie) >= self.bars or len(set(tie)) < len(tie):
+                raise ValueError("ties about different bars of the section")
+        return self
+
+
 class SectionModel(Record):
     """A section as called out: shape, cover to the ties, bars, ties.
 
     Attributes:
         placed: bars placed by hand, one by one; then `bars` is how they are called out.
         profiles: structural steel inside the concrete.
+        inner_ties: ties placed by hand; by the code's rule where there are none.
     """
 
     shape: Shape
@@ -47,6 +78,7 @@ class SectionModel(Record):
     ties: TiesCallOut
     placed: PlacedBars = ()
     profiles: SteelParts = ()
+    inner_ties: PlacedTies | None = None
 
 
 @lru_cache(maxsize=4096)
@@ -68,9 +100,13 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
             allowed = f"{call_out_of(model.placed)}, as placed by hand; lay them out anew first"
             raise InputError("section.bars", f"“{model.bars}”", allowed)
         bars = _bars(model.placed, sizes)
-        return place_bars(shape, model.cover, bars, ties, "section", steel)
-    groups = parse_call_out(model.bars, "section.bars", sizes)
-    return build_section(shape, model.cover, groups, ties, "section", steel)
+        section = place_bars(shape, model.cover, bars, ties, "section", steel)
+    else:
+        groups = parse_call_out(model.bars, "section.bars", sizes)
+        section = build_section(shape, model.cover, groups, ties, "section", steel)
+    if model.inner_ties is None:
+        return section
+    return replace(section, inner_ties=(model.inner_ties.bars, model.inner_ties.ties))
 
 
 def _bars(placed: Sequence[PlacedBar], own: Mapping[str, BarSize]) -> Bars:

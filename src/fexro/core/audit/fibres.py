@@ -115,8 +115,10 @@ def _squares(region: Region, centre: tuple[float, float]) -> _Fibres:
 def _shares(outline: Outline, x: FloatArray, y: FloatArray, dx: float, dy: float) -> FloatArray:
     """Return the share of each square that is concrete, from 3 × 3 points in it."""
     from shapely import contains_xy, prepare
+    from shapely.affinity import translate
 
-    polygon = outline.polygon
+    # A geometry of its own: others may ask the outline's meanwhile.
+    polygon = translate(outline.polygon)
     prepare(polygon)
     share = np.zeros(len(x))
     for i in (-1, 0, 1):

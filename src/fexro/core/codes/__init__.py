@@ -14,6 +14,7 @@ from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, UnitSystem
 from fexro.core.second_order import Column, GeneralBasis, SecondOrder, StoreyDirection
+from fexro.core.section.ties import HeldRule
 from fexro.core.strength.body import Body
 from fexro.core.strength.surface import Points, Strength
 
@@ -283,6 +284,7 @@ class DesignCode:
         strength: strength of sections.
         stability: from forces to demands.
         rules: the rules of all other topics.
+        held: when bars are to be held by ties.
     """
 
     key: str
@@ -295,3 +297,4 @@ class DesignCode:
     strength: StrengthTopic
     stability: StabilityTopic
     rules: tuple[Rule, ...]
+    held: HeldRule

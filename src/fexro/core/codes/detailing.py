@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -13,8 +14,9 @@ from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State, length, number, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
+from fexro.core.section.ties import Arrangement, HeldRule, arrange
 
-__all__ = ["bar_count_finding", "clear_spacing_finding", "not_yet_checked"]
+__all__ = ["bar_count_finding", "clear_spacing_finding", "held_findings", "not_yet_checked"]
 
 
 def bar_count_finding(
@@ -88,6 +90,99 @@ def clear_spacing_finding(
         },
         derive=derive,
     )
+
+
+REASONS = {
+    "corner": "it stands in a corner",
+    "alternate": "the next bar is not held either",
+    "distance": "it is too far from a held bar",
+}
+
+
+def held_findings(rule: HeldRule, facts: ColumnFacts, _: Context) -> list[Finding]:
+    """Return the check that bars are held by ties, for the bar that has the most need of one.
+
+    Args:
+        rule: of the code.
+        facts: the column.
+    """
+    section = facts.section
+    if not section.corner_count or section.tie_ring is None:
+        return []
+    ties = arrange(section, rule)
+    derive = partial(_derive_held, ties)
+    if ties.stale:
+        assert section.inner_ties is not None
+        return [
+            Finding(
+                "Bars held by ties",
+                "held bars",
+                rule.clause,
+                State.NOT_CHECKED,
+                math.nan,
+                "placed for other bars",
+                "ties were placed by hand for {count} bars; lay them out anew.",
+                {"count": number(section.inner_ties[0])},
+                derive=derive,
+            )
+        ]
+    wrong = [one for one in ties.unheld if one.reasons]
+    inside = f"; {len(ties.inside)} inside the outer layer not looked at" if ties.inside else ""
+    if not wrong:
+        loose = len(ties.unheld)
+        said = "every bar" if not loose else f"all but {loose} that need none"
+        return [
+            Finding(
+                *("Bars held by ties", "held bars", rule.clause, State.SATISFIED, math.nan),
+                said + inside,
+                "",
+                derive=derive,
+            )
+        ]
+    worst = max(wrong, key=lambda one: one.nearer)
+    return [
+        Finding(
+            "Bars held by ties",
+            "held bars",
+            rule.clause,
+            State.EXCEEDED,
+            math.nan,
+            "{count} not held" + inside,
+            "{count} of the bars are not held by a tie: bar {bar}, {distance} from a held bar.",
+            {
+                "count": number(len(wrong)),
+                "bar": number(worst.bar + 1),
+                "distance": length(worst.nearer) if math.isfinite(worst.nearer) else "far",
+            },
+            derive=derive,
+        )
+    ]
+
+
+def _derive_held(ties: Arrangement) -> Derivation:
+    record, rule = Derivation(), ties.rule
+    along_x, along_y = ties.legs
+    record.given("n_x", along_x, Dimension.RATIO, "legs along x at the centroid")
+    record.given("n_y", along_y, Dimension.RATIO, "legs along y at the centroid")
+    how = "clear along the ring" if rule.clear else "between centres along the ring"
+    sides = "to both sides" if rule.both else "to the nearer side"
+    record.note(
+        f"A bar may be {{most}} from a held one, {how}, {sides}.", most=length(rule.distance)
+    )
+    if rule.alternate:
+        record.note("Every corner bar and every second bar is held.")
+    for one in ties.unheld:
+        reasons = ", ".join(REASONS[reason] for reason in one.reasons) or "no need"
+        near = [value if math.isfinite(value) else 0.0 for value in (one.before, one.after)]
+        record.note(
+            f"Bar {one.bar + 1}: {{before}} and {{after}} to held bars; {reasons}.",
+            before=length(near[0]),
+            after=length(near[1]),
+        )
+    if ties.inside:
+        named = ", ".join(str(bar + 1) for bar in ties.inside[:12])
+        record.note(f"Inside the outer layer, not looked at: bars {named}.")
+    return record
 
 
 def not_yet_checked(what: str, facts: ColumnFacts, context: Context) -> list[Finding]:

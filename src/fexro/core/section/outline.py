@@ -121,14 +121,16 @@ class Outline:
 
     @cached_property
     def polygon(self) -> shapely.Geometry:
-        """The area as a shapely geometry, prepared for many questions."""
+        """The area as a shapely geometry.
+
+        It is not prepared for many questions: sections are shared between threads, and preparing
+        changes a geometry while it is asked.
+        """
         import shapely
 
         solids = [shapely.Polygon(ring) for ring in self.rings if _signed_area(ring) > 0]
         voids = [shapely.Polygon(ring) for ring in self.rings if _signed_area(ring) < 0]
-        polygon = shapely.union_all(solids).difference(shapely.union_all(voids))
-        shapely.prepare(polygon)
-        return polygon
+        return shapely.union_all(solids).difference(shapely.union_all(voids))
 
 
 def circle_ring(diameter: float, centre: tuple[float, float] = (0.0, 0.0)) -> FloatArray:

@@ -59,6 +59,8 @@ class Section:
         misplaced: bars placed by hand that have no place where they are, with the reason.
         steel: structural steel inside the concrete.
         zones: what each concrete covers, by its name; empty where there is one.
+        inner_ties: how many bars there were when ties were placed by hand, and the bars that each
+            goes round; nothing where they are by rule.
     """
 
     outline: Outline
@@ -72,6 +74,7 @@ class Section:
     misplaced: tuple[Misplaced, ...] = ()
     steel: tuple[EmbeddedSteel, ...] = ()
     zones: Mapping[str | None, shapely.Geometry] = field(default_factory=dict)
+    inner_ties: tuple[int, tuple[tuple[int, ...], ...]] | None = None
 
     @property
     def uniform(self) -> bool:

@@ -223,10 +223,7 @@ def _bars_per_side(ring: FloatArray, extra: int, symmetric: bool) -> list[int]:
     """Share bars among the sides, in pairs of equal sides where it can be, widest spacing first."""
     lengths = np.hypot(*(np.roll(ring, -1, axis=0) - ring).T)
     given = [0] * len(ring)
-    partner = {
-        i: next((j for j in range(len(ring)) if j != i and _mirrored(lengths, i, j)), i)
-        for i in range(len(ring))
-    }
+    partner = _partners(ring)
     while extra > 0:
         order = sorted(range(len(ring)), key=lambda i: (-lengths[i] / (given[i] + 1), i))
         side = order[0]
@@ -238,11 +235,27 @@ def _bars_per_side(ring: FloatArray, extra: int, symmetric: bool) -> list[int]:
     return given
 
 
-def _mirrored(lengths: FloatArray, i: int, j: int) -> bool:
-    """Tell whether two sides are alike: of one length, and opposite where there are four."""
-    if len(lengths) == 4:
-        return abs(i - j) == 2
-    return bool(abs(lengths[i] - lengths[j]) < 1e-6 * lengths.max())
+def _partners(ring: FloatArray) -> list[int]:
+    """Return for each side the one that a reflection of the ring brings it upon; else itself.
+
+    Tried are reflections left to right, top to bottom, and about both diagonals.
+    """
+    middle = (ring.min(axis=0) + ring.max(axis=0)) / 2
+    centres = (ring + np.roll(ring, -1, axis=0)) / 2 - middle
+    size = float(np.abs(ring - middle).max())
+    found = list(range(len(ring)))
+    for turned in (
+        centres * [-1, 1],
+        centres * [1, -1],
+        centres[:, ::-1],
+        -centres[:, ::-1],
+    ):
+        away = np.hypot(*(turned[:, None] - centres).transpose(2, 0, 1))
+        image = away.argmin(axis=1)
+        if away.min(axis=1).max() > 1e-6 * size:
+            continue
+        found = [int(image[i]) if found[i] == i else found[i] for i in range(len(ring))]
+    return found
 
 
 def inside(ring: FloatArray, side: IntArray, along: FloatArray, inset: FloatArray) -> FloatArray:

@@ -25,6 +25,7 @@ from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
 from fexro.core.section.faces import Face
 from fexro.core.section.section import Section
+from fexro.core.section.ties import HeldRule, arrange
 from fexro.desktop.bench.section_gestures import (
     DragBars,
     DragCorner,
@@ -38,8 +39,17 @@ from fexro.desktop.bench.section_gestures import (
     profile_at,
     step_of,
 )
-from fexro.desktop.drawing import Fit, paint_section, ring_path, write_length
-from fexro.desktop.theme import Theme, current_theme, font
+from fexro.desktop.bench.section_painting import (
+    paint_chosen,
+    paint_dimensions,
+    paint_guides,
+    paint_parts,
+    paint_plane,
+    paint_told,
+    paint_unheld,
+)
+from fexro.desktop.drawing import Fit, paint_section
+from fexro.desktop.theme import current_theme
 from fexro.project.bars import OwnBar
 from fexro.project.edits.bars import (
     add_bar,
@@ -49,6 +59,7 @@ from fexro.project.edits.bars import (
     remove_bars,
     resize_bars,
 )
+from fexro.project.edits.ties import tie_bars, ties_by_rule, untie_bars
 from fexro.project.section import SectionModel, section_of
 from fexro.project.shapes import SIZES, Composed, PolygonShape
 
@@ -128,6 +139,7 @@ class SectionCanvas(QWidget):
         self._hovered: tuple[Face, int | None] | None = None
         self._held: _Held | None = None
         self._last: SectionModel | None = None
+        self._rule: HeldRule | None = None
         self._guides: tuple[tuple[str, float], ...] = ()
         self._band: tuple[tuple[float, float], tuple[float, float]] | None = None
         self._zoom, self._shift = 1.0, QPointF(0, 0)
@@ -146,6 +158,7 @@ class SectionCanvas(QWidget):
         own: tuple[OwnBar, ...],
         offered: Sequence[str],
         plane: tuple[float, float, float] | None,
+        rule: HeldRule,
     ) -> None:
         """Show a section.
 
@@ -156,7 +169,9 @@ class SectionCanvas(QWidget):
             offered: bar sizes on offer.
             plane: direction of the compressed side (cosine, sine), and the place of the neutral
                 axis along it, mm from the centroid.
+            rule: by which ties hold bars.
         """
+        self._rule = rule
         if self._held is not None and self._held.begun:
             # While something is dragged, only the neutral axis follows.
             self._plane = plane
@@ -420,6 +435,12 @@ class SectionCanvas(QWidget):
         for name in self._offered:
             adding.addAction(name, partial(self.add_at, x, y, name))
         menu.addAction("Choose all bars", self.choose_all)
+        if len(self.chosen) > 1:
+            menu.addAction("Tie the chosen bars", self.tie_chosen)
+        if self.chosen:
+            menu.addAction("Take their ties out", self.untie_chosen)
+        if self._model.inner_ties is not None:
+            menu.addAction("Ties by the code's rule", self.tie_by_rule)
         if self._model.placed:
             menu.addAction("Lay the bars out anew", self.lay_out)
         return menu
@@ -451,6 +472,8 @@ class SectionCanvas(QWidget):
             self._choose_next(1 if key == Qt.Key.Key_BracketRight else -1)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen:
             self.ask_size(self._point_of_chosen())
+        elif key == Qt.Key.Key_T and self.chosen and plain:
+            (self.untie_chosen if shift else self.tie_chosen)()
         elif key == Qt.Key.Key_Insert:
             x0, y0, x1, y1 = section_of(self._model, self._own).outline.bounds
             self.add_at((x0 + x1) / 2, (y0 + y1) / 2, self._first_size())
@@ -471,6 +494,11 @@ class SectionCanvas(QWidget):
         """Choose every bar."""
         assert self._section is not None
         self.chosen = frozenset(range(len(self._section.bars)))
+        self.update()
+
+    def choose(self, bars: frozenset[int]) -> None:
+        """Choose some bars."""
+        self.chosen = bars
         self.update()
 
     def _choose_next(self, by: int) -> None:
@@ -505,6 +533,26 @@ class SectionCanvas(QWidget):
         assert self._model is not None
         model = self._model
         self._do(lambda: laid_out(model), "Bars laid out")
+
+    def tie_chosen(self) -> None:
+        """Tie the chosen bars: two by a cross tie, more by one that goes round them."""
+        model, rule = self._model, self._rule
+        assert model is not None
+        assert rule is not None
+        self._do(lambda: tie_bars(model, self.chosen, rule, self._own), "Tie")
+
+    def untie_chosen(self) -> None:
+        """Take the ties about the chosen bars out."""
+        model, rule = self._model, self._rule
+        assert model is not None
+        assert rule is not None
+        self._do(lambda: untie_bars(model, self.chosen, rule, self._own), "Tie removed")
+
+    def tie_by_rule(self) -> None:
+        """Let the rule of the code place the ties inside."""
+        model = self._model
+        assert model is not None
+        self._do(lambda: ties_by_rule(model), "Ties by rule")
 
     def _do(self, edit: Callable[[], SectionModel], label: str) -> bool:
         try:
@@ -598,138 +646,27 @@ class SectionCanvas(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the section, what is chosen and held, and its dimensions."""
-        if self._section is None:
+        if self._section is None or self._rule is None:
             return
+        assert self._shown is not None
         theme, section, fit = current_theme(), self._section, self._fit()
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_section(painter, section, fit, theme)
-        self._paint_parts(painter, fit, theme)
+        paint_section(painter, section, fit, theme, self._rule)
+        paint_parts(painter, self._shown.shape, fit, theme)
         if self._plane is not None:
-            self._paint_plane(painter, section, fit, *self._plane)
-        self._paint_held(painter, section, fit, theme)
-        self._paint_dimensions(painter, section, fit)
-        if self.told:
-            self._paint_told(painter, theme)
-        painter.end()
-
-    def _paint_parts(self, painter: QPainter, fit: Fit, theme: Theme) -> None:
-        """Paint the edges of parts, and the corners of a free outline, that can be dragged."""
-        assert self._shown is not None
-        shape = self._shown.shape
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if isinstance(shape, Composed) and len(shape.parts) > 1:
-            painter.setPen(QPen(QColor(theme.secondary), 1, Qt.PenStyle.DotLine))
-            for part in shape.parts:
-                core = part.part()
-                rings = tuple(core.placed(ring) for ring in core.shape.outline().rings)
-                painter.drawPath(ring_path(rings, fit))
-        if isinstance(shape, PolygonShape) and len(shape.outer) <= 60:
-            painter.setPen(QPen(QColor(theme.secondary), 1))
-            painter.setBrush(QColor(theme.paper))
-            for x, y in shape.outer:
-                at = fit.point(x, y)
-                painter.drawRect(QRectF(at.x() - 2.5, at.y() - 2.5, 5, 5))
-
-    def _paint_held(self, painter: QPainter, section: Section, fit: Fit, theme: Theme) -> None:
-        """Paint what is chosen, misplaced, in line, and under the mouse."""
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        wrong = {one.bar for one in section.misplaced}
-        bars = section.bars
-        for i in sorted(self.chosen | wrong):
-            if i >= len(bars):
-                continue
-            colour = theme.exceeded if i in wrong else theme.capacity
-            painter.setPen(QPen(QColor(colour), 2))
-            reach = max(float(bars.diameter[i]) * fit.scale / 2, 1.5) + 3
-            painter.drawEllipse(fit.point(float(bars.x[i]), float(bars.y[i])), reach, reach)
+            paint_plane(painter, section, fit, theme, self._plane)
+        paint_chosen(painter, section, self.chosen, fit, theme)
+        paint_unheld(painter, arrange(section, self._rule), fit, theme, self._system)
         if self._hovered is not None:
             painter.setPen(QPen(QColor(theme.capacity), 3))
             face = self._hovered[0]
             painter.drawLine(fit.point(*face.start), fit.point(*face.end))
-        painter.setPen(QPen(QColor(theme.capacity), 1, Qt.PenStyle.DashLine))
-        for axis, value in self._guides:
-            at = fit.point(value, value)
-            if axis == "x":
-                painter.drawLine(QPointF(at.x(), 0), QPointF(at.x(), self.height()))
-            else:
-                painter.drawLine(QPointF(0, at.y()), QPointF(self.width(), at.y()))
+        paint_guides(painter, self._guides, fit, theme, QRectF(self.rect()))
         if self._band is not None:
             a, b = (fit.point(*corner) for corner in self._band)
             painter.drawRect(QRectF(a, b).normalized())
-
-    def _paint_told(self, painter: QPainter, theme: Theme) -> None:
-        painter.setFont(font(11, 600))
-        wide = painter.fontMetrics().boundingRect(
-            QRectF(0, 0, self.width() - 12, 60).toRect(), Qt.TextFlag.TextWordWrap, self.told
-        )
-        box = QRectF(6, 4, wide.width() + 12, wide.height() + 6)
-        painter.fillRect(box, QColor(theme.panel))
-        painter.setPen(QColor(theme.ink))
-        painter.drawText(box.adjusted(6, 3, -4, -3), Qt.TextFlag.TextWordWrap, self.told)
-
-    def _paint_plane(
-        self, painter: QPainter, section: Section, fit: Fit, cos: float, sin: float, t: float
-    ) -> None:
-        theme = current_theme()
-        cx, cy = section.outline.centroid
-        x0, y0, x1, y1 = section.outline.bounds
-        reach = 2 * max(x1 - x0, y1 - y0)
-        foot_x, foot_y = cx + t * cos, cy + t * sin
-        a, b = (fit.point(foot_x - s * sin, foot_y + s * cos) for s in (reach, -reach))
-        far = [
-            fit.point(foot_x + reach * cos - s * sin, foot_y + reach * sin + s * cos)
-            for s in (-reach, reach)
-        ]
-        painter.save()
-        half = ring_path((), fit)
-        half.moveTo(a)
-        for corner in (b, *far):
-            half.lineTo(corner)
-        half.closeSubpath()
-        painter.setClipPath(ring_path(section.outline.rings, fit).intersected(half))
-        wash = QColor(theme.capacity)
-        wash.setAlphaF(0.18)
-        painter.fillRect(self.rect(), wash)
-        painter.restore()
-        bounds = QRectF(fit.point(x0, y1), fit.point(x1, y0)).adjusted(-14, -14, 14, 14)
-        painter.save()
-        painter.setClipRect(bounds)
-        painter.setPen(QPen(QColor(theme.capacity), 1.4, Qt.PenStyle.DashLine))
-        painter.drawLine(a, b)
-        painter.restore()
-
-    def _paint_dimensions(self, painter: QPainter, section: Section, fit: Fit) -> None:
-        assert self._shown is not None
-        theme = current_theme()
-        x0, y0, x1, y1 = section.outline.bounds
-        painter.setPen(QPen(QColor(theme.secondary), 1))
-        painter.setFont(font(11))
-        left, right = fit.point(x0, y0), fit.point(x1, y0)
-        level = left.y() + 20
-        _dimension(painter, QPointF(left.x(), level), QPointF(right.x(), level))
-        top, bottom = fit.point(x0, y1), fit.point(x0, y0)
-        aside = top.x() - 20
-        _dimension(painter, QPointF(aside, top.y()), QPointF(aside, bottom.y()))
-        # A circle is drawn as a polygon of its area; what is written is its diameter.
-        diameter = getattr(self._shown.shape, "diameter", None)
-        width, height = (
-            write_length(diameter or value, self._system) for value in (x1 - x0, y1 - y0)
-        )
-        painter.setPen(QColor(theme.ink))
-        middle = (left.x() + right.x()) / 2
-        painter.drawText(
-            QRectF(middle - 50, level + 3, 100, 16), Qt.AlignmentFlag.AlignCenter, width
-        )
-        painter.save()
-        painter.translate(aside - 5, (top.y() + bottom.y()) / 2)
-        painter.rotate(-90)
-        painter.drawText(QRectF(-50, -16, 100, 16), Qt.AlignmentFlag.AlignCenter, height)
-        painter.restore()
-
-
-def _dimension(painter: QPainter, a: QPointF, b: QPointF) -> None:
-    painter.drawLine(a, b)
-    across = QPointF(0, 4) if abs(a.y() - b.y()) < 1 else QPointF(4, 0)
-    for end in (a, b):
-        painter.drawLine(end - across, end + across)
+        paint_dimensions(painter, section, self._shown.shape, fit, theme, self._system)
+        if self.told:
+            paint_told(painter, self.told, theme, self.width())
+        painter.end()

@@ -34,6 +34,7 @@ from fexro.desktop.bench.parts_panel import PartsPanel
 from fexro.desktop.bench.properties import PropertiesPanel
 from fexro.desktop.bench.section_canvas import SectionCanvas
 from fexro.desktop.bench.steel_panel import SteelPanel
+from fexro.desktop.bench.ties_panel import TiesPanel
 from fexro.desktop.directions import direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.fields import Field
@@ -111,13 +112,16 @@ class SectionPanel(QFrame):
             column.addWidget(label)
         self.parts = PartsPanel(document, self._put_section)
         self.profiles = SteelPanel(document, self._put_section)
+        self.ties = TiesPanel(self._put_section)
+        self.ties.pointed.connect(self.drawing.choose)
         self.properties = PropertiesPanel()
-        for panel in (self.parts, self.profiles):
+        for panel in (self.parts, self.profiles, self.ties):
             panel.refused.connect(self._tell)
         self.making = TabbedPages(
             [
                 ("Parts", self.parts),
                 ("Steel", self.profiles),
+                ("Ties", self.ties),
                 ("Properties", self.properties),
             ],
             dense=True,
@@ -153,7 +157,9 @@ class SectionPanel(QFrame):
             plane = math.cos(strains.angle), math.sin(strains.angle), strains.neutral_axis
         section = section_of(lift.section, project.basis.bars.own)
         own = project.basis.bars.own
-        self.drawing.show_section(lift.section, system, own, project.basis.bars.main, plane)
+        rule = project.basis.design_code.held
+        self.drawing.show_section(lift.section, system, own, project.basis.bars.main, plane, rule)
+        self.ties.show_section(lift.section, rule, own, system)
         self.parts.show_section(lift.section, system)
         self.profiles.show_section(lift.section, system)
         self.properties.show_outline(section.outline, system)

@@ -15,6 +15,7 @@ from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import summary_of
 from fexro.core.quantities import UnitSystem, format_number
 from fexro.core.section.section import Section
+from fexro.core.section.ties import HeldRule
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import write_length
 from fexro.desktop.schedule.filters import EVERYTHING, Sought
@@ -34,6 +35,7 @@ FOOT, CLOSE = 0.3048, 0.95
 class Cell:
     """What one cell shows: the lift, its section, its result once there is one.
 
+    By `rule` ties hold bars.
     Without a result it is `checking`, or it is not checked. `group` is the name of the group it is
     in, if any; what is not `sought` is drawn faintly. `change` is what the last taking made of its
     utilisation, where that is shown.
@@ -42,6 +44,7 @@ class Cell:
     key: LiftKey
     lift: LiftModel
     section: Section
+    rule: HeldRule
     result: LiftResult | None
     checking: bool
     group: str = ""
@@ -100,7 +103,8 @@ class ScheduleModel(QAbstractTableModel):
             name = "" if group is None else group.name
             sought = self.sought.finds(project, key, result)
             change = self._change(key)
-            return Cell(key, lift, section, result, self.document.busy, name, sought, change)
+            rule = project.basis.design_code.held
+            return Cell(key, lift, section, rule, result, self.document.busy, name, sought, change)
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             if result is None:
                 return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")

@@ -46,6 +46,7 @@ from PyQt6.QtWidgets import (
 from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
 from fexro.core.section.section import Section
+from fexro.core.section.ties import HeldRule
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import Fit, paint_bar, paint_glyph, paint_section
 from fexro.desktop.schedule.model import CELL, Cell, ScheduleModel
@@ -139,7 +140,8 @@ class _CellDelegate(QStyledItemDelegate):
         device = painter.device()
         ratio = 1.0 if device is None else device.devicePixelRatioF()
         picture = _thumbnail(
-            cell.section, self.scale_length, drawing.width(), drawing.height(), ratio, theme
+            cell.section,
+            *(self.scale_length, drawing.width(), drawing.height(), ratio, theme, cell.rule),
         )
         painter.drawPixmap(drawing.topLeft() - QPointF(EDGE, EDGE), picture)
 
@@ -226,7 +228,13 @@ def _glyph(state: State, size: float, ratio: float, theme: Theme) -> QPixmap:
 
 @lru_cache(maxsize=THUMBNAILS)
 def _thumbnail(
-    section: Section, length: float, width: float, height: float, ratio: float, theme: Theme
+    section: Section,
+    length: float,
+    width: float,
+    height: float,
+    ratio: float,
+    theme: Theme,
+    rule: HeldRule,
 ) -> QPixmap:
     """Return a section drawn to scale; it is drawn anew only where it or its size is another.
 
@@ -236,6 +244,7 @@ def _thumbnail(
         width, height: of the drawing, px of the screen.
         ratio: device pixels in one of those.
         theme: its colours.
+        rule: by which ties hold bars.
     """
     around = 2 * EDGE
     picture = QPixmap(math.ceil((width + around) * ratio), math.ceil((height + around) * ratio))
@@ -246,7 +255,7 @@ def _thumbnail(
     middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
     square = (middle_x - reach, middle_y - reach, middle_x + reach, middle_y + reach)
     painter = QPainter(picture)
-    paint_section(painter, section, Fit(square, QRectF(EDGE, EDGE, width, height)), theme)
+    paint_section(painter, section, Fit(square, QRectF(EDGE, EDGE, width, height)), theme, rule)
     painter.end()
     return picture
 

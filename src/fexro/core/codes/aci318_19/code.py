@@ -8,8 +8,9 @@ from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.aci318_19 import detailing, encased, materials, stability
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
-from fexro.core.codes.detailing import not_yet_checked
+from fexro.core.codes.detailing import held_findings, not_yet_checked
 from fexro.core.quantities import UnitSystem
+from fexro.core.section.ties import HeldRule
 
 __all__ = ["ACI_IN_LB", "ACI_SI", "code_aci"]
 
@@ -17,6 +18,7 @@ __all__ = ["ACI_IN_LB", "ACI_SI", "code_aci"]
 def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
     """Return the code with the numbers of an edition."""
     strength = StrengthACI(edition)
+    held = HeldRule("25.7.2.3", edition.held_distance, clear=True, both=True, alternate=True)
     return DesignCode(
         key="ACI 318-19",
         annex="recommended",
@@ -39,8 +41,10 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             partial(materials.material_limits, edition),
             partial(encased.encased_checks, edition),
             stability.slenderness,
+            partial(held_findings, held),
             partial(not_yet_checked, "shear and ties"),
         ),
+        held=held,
     )
 
 

@@ -30,6 +30,7 @@ class Edition:
         density_unit: that of concrete is put in, kg/m³, and its symbol.
         densities: between which the modulus follows from it (19.2.2.1(a)).
         core_ties: between which diameters ties around a core are asked for (10.7.6.1).
+        held_distance: clear of a bar to one that a tie holds (25.7.2.3).
         density_modulus: of elasticity over the root of strength and density to 1.5 (19.2.2.1).
     """
 
@@ -48,6 +49,7 @@ class Edition:
     densities: tuple[float, float]
     density_modulus: Coefficient
     core_ties: tuple[Coefficient, Coefficient]
+    held_distance: Coefficient
 
 
 def _stress(number: float, unit: Unit) -> Coefficient:
@@ -79,6 +81,7 @@ SI_EDITION = Edition(
     densities=(1440.0, 2560.0),
     density_modulus=_root_stress(0.043, MPA),
     core_ties=(_length(9.5, MILLIMETRES), _length(15.9, MILLIMETRES)),
+    held_distance=_length(150, MILLIMETRES),
 )
 IN_LB_EDITION = Edition(
     "ACI 318-19 (in-lb)",
@@ -96,4 +99,5 @@ IN_LB_EDITION = Edition(
     densities=(90.0, 160.0),
     density_modulus=_root_stress(33, PSI),
     core_ties=(_length(0.375, INCHES), _length(0.625, INCHES)),
+    held_distance=_length(6, INCHES),
 )

@@ -5,13 +5,17 @@ from __future__ import annotations
 from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
-from fexro.core.codes.detailing import not_yet_checked
+from fexro.core.codes.detailing import held_findings, not_yet_checked
 from fexro.core.codes.en1992_1_1 import detailing, encased, materials, stability
 from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
 from fexro.core.quantities import UnitSystem
+from fexro.core.section.ties import HeldRule
 
 __all__ = ["EN_RECOMMENDED", "EN_UK", "code_en"]
+
+
+HELD = HeldRule("9.5.3(6)", 150.0, clear=False, both=False, alternate=False)
 
 
 def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
@@ -41,8 +45,10 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             materials.material_limits,
             partial(encased.encased_checks, annex, strength),
             stability.slenderness,
+            partial(held_findings, HELD),
             partial(not_yet_checked, "shear and links"),
         ),
+        held=HELD,
     )
 
 

@@ -1,0 +1,489 @@
+"""Ties of a section: the outer one, and those inside by which bars are held. Lengths in mm."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from itertools import product
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from fexro.core.arrays import BoolArray, FloatArray, IntArray
+from fexro.core.section.section import Section
+
+if TYPE_CHECKING:
+    import shapely
+
+__all__ = ["Arrangement", "HeldRule", "InnerTie", "Unheld", "arrange"]
+
+InnerTie = tuple[int, ...]
+HELD_ANGLE = math.radians(135.0)  # included, up to which a corner of a tie holds a bar
+NEARLY_SQUARE = 1.25  # ratio of sides up to which a diamond is tied
+MANY = 12  # bars on a face up to which every way to hold them is looked at
+ASIDE = (0.35, 1.05)  # of its length by which a cross tie may be askew; more where none is found
+REACH = 0.42  # of the section that a leg goes along to count
+HOOPED = (2, 4)  # cross ties that are made hoops, two and two
+TRIED = 16  # bars beyond that a cross tie is tried to
+LONGEST = 0.5  # of the section that a tie which is much askew may be long
+IN_CORNER = 1.0  # of the diameter that a bar may be away from a corner of the tie
+
+
+@dataclass(frozen=True)
+class HeldRule:
+    """When a bar needs no tie of its own.
+
+    Attributes:
+        clause: where a code says so.
+        distance: to a held bar, at most, mm.
+        clear: whether it is measured clear, else between centres.
+        both: whether to both sides, else to the nearer one.
+        alternate: whether every second bar is to be held at least.
+    """
+
+    clause: str
+    distance: float
+    clear: bool
+    both: bool
+    alternate: bool
+
+
+@dataclass(frozen=True)
+class Unheld:
+    """A bar that no tie holds.
+
+    Attributes:
+        bar: its number from 0.
+        before, after: how far the held bars to both sides are, along the ring, mm.
+        reasons: why it has to be held: `corner`, `alternate`, `distance`; empty where it has not.
+    """
+
+    bar: int
+    before: float
+    after: float
+    reasons: tuple[str, ...] = ()
+
+    @property
+    def nearer(self) -> float:
+        """The distance to the nearer held bar, mm."""
+        return min(self.before, self.after)
+
+
+@dataclass(frozen=True, eq=False)
+class Arrangement:
+    """Ties of a section.
+
+    Attributes:
+        section: that they are in.
+        rule: by which bars are held.
+        inner: the ties inside the outer one, each by the bars it goes round: two for a cross tie.
+        by_hand: whether they were placed by hand.
+        stale: whether they were placed by hand for other bars than there are.
+    """
+
+    section: Section
+    rule: HeldRule
+    inner: tuple[InnerTie, ...]
+    by_hand: bool = False
+    stale: bool = False
+
+    @cached_property
+    def held(self) -> BoolArray:
+        """Whether each bar is held by a corner or a hook of a tie, (B,)."""
+        held = _held_by_outer(self.section)
+        for tie in self.inner:
+            for place, bar in enumerate(tie):
+                if len(tie) == 2 or self._angle(tie, place) <= HELD_ANGLE + 1e-9:
+                    held[bar] = True
+        return held
+
+    def _angle(self, tie: InnerTie, place: int) -> float:
+        bars = self.section.bars
+        here, before, after = tie[place], tie[place - 1], tie[(place + 1) % len(tie)]
+        u = np.array([bars.x[before] - bars.x[here], bars.y[before] - bars.y[here]])
+        v = np.array([bars.x[after] - bars.x[here], bars.y[after] - bars.y[here]])
+        cosine = float(u @ v) / max(float(np.hypot(*u) * np.hypot(*v)), 1e-9)
+        return math.acos(min(max(cosine, -1.0), 1.0))
+
+    @cached_property
+    def unheld(self) -> tuple[Unheld, ...]:
+        """The bars of the outer layer that no tie holds, in the order of their numbers."""
+        section = self.section
+        if not section.corner_count:
+            return ()
+        order = section.around
+        found = _unheld(section, order, self.held[order], _in_corners(section)[order], self.rule)
+        return tuple(sorted(found, key=lambda one: one.bar))
+
+    @cached_property
+    def inside(self) -> tuple[int, ...]:
+        """The bars inside the outer layer, of which it is not told whether they are held."""
+        outer = set(self.section.around.tolist())
+        return tuple(i for i in range(len(self.section.bars)) if i not in outer)
+
+    @cached_property
+    def lines(self) -> tuple[FloatArray, ...]:
+        """The centre lines of the ties, closed but for cross ties, each (V, 2), mm."""
+        found = [] if self.section.tie_ring is None else [_closed(self.section.tie_ring)]
+        bars = self.section.bars
+        for tie in self.inner:
+            points = np.column_stack([bars.x[list(tie)], bars.y[list(tie)]])
+            found.append(points if len(tie) == 2 else _closed(points))
+        return tuple(found)
+
+    @cached_property
+    def legs(self) -> tuple[float, float]:
+        """How many legs run along x and along y, where the section is cut at its centroid.
+
+        A leg askew counts with its share in the direction.
+        """
+        ring = self.section.tie_ring
+        if ring is None:
+            return 0.0, 0.0
+        found = []
+        for axis in (0, 1):
+            at, size = self.section.outline.centroid[axis], float(np.ptp(ring[:, axis]))
+            outer, *inner = self.lines
+            legs = _cut(outer[:, axis], outer[:, 1 - axis], at, 0.0)
+            # The short sides of hoops are no legs: they reach over a small part only.
+            legs += sum(_cut(line[:, axis], line[:, 1 - axis], at, REACH * size) for line in inner)
+            found.append(legs)
+        return found[0], found[1]
+
+
+def _closed(ring: FloatArray) -> FloatArray:
+    return np.concatenate([ring, ring[:1]])
+
+
+def _cut(along: FloatArray, aside: FloatArray, at: float, reach: float) -> float:
+    """Return the legs of a line that cross a cut and reach so far, each with its share along it."""
+    # A hair beside the centroid, so that no corner lies in the cut.
+    a, b = along[:-1] - at - 1e-3, along[1:] - at - 1e-3
+    crossing = a * b < 0
+    run, rise = along[1:] - along[:-1], aside[1:] - aside[:-1]
+    shares = np.abs(run) / np.maximum(np.hypot(run, rise), 1e-9)
+    return float(shares[crossing & (np.abs(run) >= reach)].sum())
+
+
+def _corner_points(section: Section) -> tuple[FloatArray, BoolArray]:
+    """Return the corners of the tie, (V, 2), and which of them point outwards, (V,)."""
+    ring = section.tie_ring
+    assert ring is not None
+    back, ahead = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
+    turn = back[:, 0] * ahead[:, 1] - back[:, 1] * ahead[:, 0]
+    area = (ring[:, 0] * np.roll(ring[:, 1], -1) - np.roll(ring[:, 0], -1) * ring[:, 1]).sum()
+    return ring, turn * area > 0
+
+
+def _near_corners(section: Section) -> tuple[BoolArray, BoolArray]:
+    """Return which bars stand in corners of the tie, and in which of those it holds them, (B,)."""
+    bars, none = section.bars, np.zeros(len(section.bars), dtype=bool)
+    if section.tie_ring is None:
+        return none, none.copy()
+    ring, outward = _corner_points(section)
+    away = np.hypot(bars.x[:, None] - ring[:, 0], bars.y[:, None] - ring[:, 1])
+    reach = (bars.diameter * (0.75 + IN_CORNER) + section.ties.size.diameter)[:, None]
+    near = away <= reach
+    nearest = away == away.min(axis=0)
+    standing = near & nearest
+    return standing.any(axis=1), (standing & outward).any(axis=1)
+
+
+def _in_corners(section: Section) -> BoolArray:
+    return _near_corners(section)[0]
+
+
+def _held_by_outer(section: Section) -> BoolArray:
+    """Return the bars that a corner of the outer tie, or a round tie, holds, (B,)."""
+    if not section.corner_count:
+        held = np.zeros(len(section.bars), dtype=bool)
+        held[section.around] = True
+        return held
+    return _near_corners(section)[1]
+
+
+def _unheld(
+    section: Section, order: IntArray, held: BoolArray, corner: BoolArray, rule: HeldRule
+) -> list[Unheld]:
+    """Return the bars in an order round the section that are not held, with what is wrong."""
+    bars = section.bars
+    if not len(order):
+        return []
+    x, y, radius = bars.x[order], bars.y[order], bars.diameter[order] / 2
+    step = np.hypot(np.roll(x, -1) - x, np.roll(y, -1) - y)
+    before, after = _to_held(step, radius, held, rule)
+    beside = ~(np.roll(held, 1) & np.roll(held, -1)) & rule.alternate
+    far = np.maximum(before, after) if rule.both else np.minimum(before, after)
+    needs = (("corner", corner), ("alternate", beside), ("distance", far > rule.distance + 1e-6))
+    return [
+        Unheld(
+            int(order[i]),
+            float(before[i]),
+            float(after[i]),
+            tuple(name for name, need in needs if need[i]),
+        )
+        for i in np.flatnonzero(~held)
+    ]
+
+
+def _to_held(
+    step: FloatArray, radius: FloatArray, held: BoolArray, rule: HeldRule
+) -> tuple[FloatArray, FloatArray]:
+    """Return how far it is from each bar back and on to a held one, round the ring, mm.
+
+    Args:
+        step: from each bar to the next, between centres, (B,).
+        radius: of each, (B,).
+        held: whether it is held, (B,).
+        rule: how distances are measured.
+    """
+    count = len(step)
+    if not held.any():
+        return np.full(count, np.inf), np.full(count, np.inf)
+    # Three times round, so that a held bar is found to both sides.
+    place = np.concatenate([[0.0], np.cumsum(np.tile(step, 3))])[:-1]
+    number = np.arange(3 * count)
+    thrice = np.tile(held, 3)
+    last = np.maximum.accumulate(np.where(thrice, number, -1))[count : 2 * count]
+    back = np.where(thrice, number, 3 * count)[::-1]
+    after = np.minimum.accumulate(back)[::-1][count : 2 * count]
+    here = place[count : 2 * count]
+    found = here - place[last], place[after] - here
+    if not rule.clear:
+        return found
+    return (
+        found[0] - radius - radius[last % count],
+        found[1] - radius - radius[after % count],
+    )
+
+
+@lru_cache(maxsize=2048)
+def arrange(section: Section, rule: HeldRule) -> Arrangement:
+    """Return the ties of a section: as they were placed by hand, or those that a rule asks for.
+
+    By the rule, the fewest bars of each face are held that need it, alike to both sides of its
+    middle, by cross ties to the face beyond, by a hoop where two are held, and by a diamond where
+    one is held in each face of a section that is nearly square.
+
+    Args:
+        section: the section.
+        rule: by which bars are held.
+    """
+    if section.inner_ties is not None:
+        count, ties = section.inner_ties
+        if count == len(section.bars):
+            return Arrangement(section, rule, ties, by_hand=True)
+        return Arrangement(section, rule, (), by_hand=True, stale=True)
+    if not section.corner_count or section.tie_ring is None or section.ties.spiral:
+        return Arrangement(section, rule, ())
+    return Arrangement(section, rule, _by_rule(section, rule))
+
+
+def _by_rule(section: Section, rule: HeldRule) -> tuple[InnerTie, ...]:
+    order = section.around
+    standing, held_by_outer = _near_corners(section)
+    corner, fixed = standing[order], held_by_outer[order]
+    wanted = fixed | corner
+    for face in _faces(wanted):
+        chosen = _fewest(section, order, face, wanted, rule)
+        wanted[[face[k] for k in chosen]] = True
+    loose = [int(order[i]) for i in np.flatnonzero(wanted & ~fixed)]
+    return _ties_through(section, loose, order)
+
+
+def _faces(corner: BoolArray) -> list[list[int]]:
+    """Return the runs of places between two corners, going round."""
+    count = len(corner)
+    starts = np.flatnonzero(corner)
+    if not len(starts):
+        return [list(range(count))]
+    faces = []
+    for a, b in zip(starts, np.roll(starts, -1), strict=True):
+        run = [(int(a) + 1 + k) % count for k in range((int(b) - int(a) - 1) % count)]
+        if run:
+            faces.append(run)
+    return faces
+
+
+def _fewest(
+    section: Section, order: IntArray, face: list[int], held: BoolArray, rule: HeldRule
+) -> list[int]:
+    """Return which bars of a face, by their places in it, are to be held: the fewest that do."""
+    count = len(face)
+    before, after = (face[0] - 1) % len(order), (face[-1] + 1) % len(order)
+    line = order[[before, *face, after]]
+    bars = section.bars
+    x, y, radius = bars.x[line], bars.y[line], bars.diameter[line] / 2
+    # The face alone, its corners held; how far it is from its end to its start does not matter.
+    step = np.append(np.hypot(np.diff(x), np.diff(y)), 0.0)
+
+    def good(chosen: BoolArray) -> bool:
+        states = np.concatenate([[True], chosen, [True]])
+        loose = ~states
+        if rule.alternate and (loose[1:] & loose[:-1]).any():
+            return False
+        to_both = _to_held(step, radius, states, rule)
+        far = np.maximum(*to_both) if rule.both else np.minimum(*to_both)
+        return bool((far[loose] <= rule.distance + 1e-6).all())
+
+    half = (count + 1) // 2
+    if count <= MANY:
+        patterns = sorted(product((False, True), repeat=half), key=lambda p: (_size(p, count), p))
+        for pattern in patterns:
+            chosen = _mirrored(pattern, count)
+            if good(chosen):
+                return [int(k) for k in np.flatnonzero(chosen)]
+        return list(range(count))
+    every = np.arange(count) % 2 == 1
+    chosen = every | every[::-1]
+    return [int(k) for k in np.flatnonzero(chosen)] if good(chosen) else list(range(count))
+
+
+def _mirrored(pattern: Sequence[bool], count: int) -> BoolArray:
+    whole = [*pattern, *pattern[: count - len(pattern)][::-1]]
+    return np.array(whole, dtype=bool)
+
+
+def _size(pattern: Sequence[bool], count: int) -> int:
+    return int(_mirrored(pattern, count).sum())
+
+
+def _ties_through(section: Section, loose: list[int], order: IntArray) -> tuple[InnerTie, ...]:
+    """Return ties that hold some bars of the outer layer."""
+    bars, ring = section.bars, section.tie_ring
+    assert ring is not None
+    diamond = _diamond(section, loose)
+    if diamond is not None:
+        return (diamond,)
+    import shapely
+
+    # Bars stand inside the tie's centre line by no more than this; no tie goes through a void.
+    room = shapely.Polygon(ring).buffer(1.0).intersection(section.outline.polygon)
+    shapely.prepare(room)
+    ties: list[InnerTie] = []
+    tied: set[int] = set()
+    for askew in ASIDE:
+        for bar in loose:
+            if bar in tied:
+                continue
+            for normal in _normals(section, ring, bar):
+                other = _beyond(section, bar, normal, room, askew, prefer=set(loose) - tied)
+                if other is None:
+                    continue
+                pair = (min(bar, other), max(bar, other))
+                if pair not in ties:
+                    ties.append(pair)
+                    tied |= {bar, other}
+    return tuple(_hoops(bars.x, bars.y, ties))
+
+
+def _diamond(section: Section, loose: list[int]) -> InnerTie | None:
+    """Return a diamond through the bars in the middle of four faces, where that is all there is."""
+    x0, y0, x1, y1 = section.outline.bounds
+    square = max(x1 - x0, y1 - y0) / min(x1 - x0, y1 - y0)
+    if len(loose) != 4 or section.corner_count != 4 or square > NEARLY_SQUARE:
+        return None
+    cx, cy = section.outline.centroid
+    bars = section.bars
+    angle = [math.atan2(bars.y[i] - cy, bars.x[i] - cx) for i in loose]
+    quarters = sorted(zip(angle, loose, strict=True))
+    apart = np.diff([*(a for a, _ in quarters), quarters[0][0] + 2 * math.pi])
+    if np.abs(apart - math.pi / 2).max() > math.radians(15):
+        return None
+    tie = tuple(bar for _, bar in quarters)
+    if section.steel:
+        import shapely
+
+        points = [(float(bars.x[i]), float(bars.y[i])) for i in (*tie, tie[0])]
+        line = shapely.LineString(points)
+        if any(line.intersects(part.outline.polygon) for part in section.steel):
+            return None
+    return tie
+
+
+def _normals(section: Section, ring: FloatArray, bar: int) -> list[FloatArray]:
+    """Return the directions inwards from the faces of the tie that a bar stands at."""
+    x, y = float(section.bars.x[bar]), float(section.bars.y[bar])
+    ahead = np.roll(ring, -1, axis=0) - ring
+    length = np.hypot(*ahead.T)
+    along = ahead / length[:, None]
+    rel = np.array([x, y]) - ring
+    t = np.clip((rel * along).sum(axis=1), 0, length)
+    away = np.hypot(*(rel - along * t[:, None]).T)
+    reach = 1.5 * section.bars.diameter[bar] + section.ties.size.diameter
+    area = (ring[:, 0] * np.roll(ring[:, 1], -1) - np.roll(ring[:, 0], -1) * ring[:, 1]).sum()
+    sense = 1.0 if area > 0 else -1.0
+    inward = sense * np.column_stack([-along[:, 1], along[:, 0]])
+    near = sorted(np.flatnonzero(away <= reach), key=lambda i: away[i])
+    return [inward[i] for i in near]
+
+
+def _beyond(
+    section: Section,
+    bar: int,
+    normal: FloatArray,
+    room: shapely.Geometry,
+    askew: float,
+    prefer: set[int],
+) -> int | None:
+    """Return the bar of the face beyond to which a cross tie goes; nothing where there is none."""
+    import shapely
+
+    bars = section.bars
+    dx, dy = bars.x - bars.x[bar], bars.y - bars.y[bar]
+    deep = dx * normal[0] + dy * normal[1]
+    aside = np.abs(-dx * normal[1] + dy * normal[0])
+    wanted = np.zeros(len(bars), dtype=bool)
+    wanted[list(prefer)] = True
+    # Straight across is best; then a bar that has to be held too; then the nearest face.
+    worth = aside + 1e-3 * deep - bars.diameter[bar] * wanted
+    longest = LONGEST * _size_of(section) if askew > ASIDE[0] else math.inf
+    fit = (deep >= 3 * bars.diameter[bar]) & (aside <= askew * deep)
+    fit &= np.hypot(dx, dy) <= longest
+    candidates = np.flatnonzero(fit)
+    for other in candidates[np.argsort(worth[candidates], kind="stable")][:TRIED].tolist():
+        line = shapely.LineString([(bars.x[bar], bars.y[bar]), (bars.x[other], bars.y[other])])
+        blocked = any(line.intersects(part.outline.polygon) for part in section.steel)
+        if not blocked and room.covers(line):
+            return int(other)
+    return None
+
+
+def _size_of(section: Section) -> float:
+    x0, y0, x1, y1 = section.outline.bounds
+    return max(x1 - x0, y1 - y0)
+
+
+def _hoops(x: FloatArray, y: FloatArray, ties: list[InnerTie]) -> list[InnerTie]:
+    """Return cross ties with each two that are alike and side by side made one hoop."""
+    found: list[InnerTie] = []
+    left = list(ties)
+    for level in (True, False):
+        across, along = (y, x) if level else (x, y)
+        rows = [
+            tie
+            for tie in left
+            if len(tie) == 2
+            and abs(across[tie[0]] - across[tie[1]]) < 1.0
+            and abs(along[tie[0]] - along[tie[1]]) > 1.0
+        ]
+        rows.sort(key=lambda tie: float(across[tie[0]]))
+        if len(rows) not in HOOPED:
+            continue
+        for a, b in zip(rows[::2], rows[1::2], strict=True):
+            corners = {*a, *b}
+            if len(corners) < 4 or not _alike(along, a, b):
+                continue
+            cx, cy = np.mean([x[i] for i in corners]), np.mean([y[i] for i in corners])
+            hoop = sorted(corners, key=lambda i: math.atan2(y[i] - cy, x[i] - cx))
+            found.append(tuple(hoop))
+            left = [tie for tie in left if tie not in (a, b)]
+    return [*found, *left]
+
+
+def _alike(along: FloatArray, a: InnerTie, b: InnerTie) -> bool:
+    """Tell whether two cross ties begin and end at the same places."""
+    first, second = sorted(along[list(a)]), sorted(along[list(b)])
+    return bool(np.abs(np.array(first) - np.array(second)).max() < 1.0)
