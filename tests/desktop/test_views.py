@@ -109,7 +109,7 @@ def test_a_section_is_drawn_to_scale_inside_its_place():
     painter = QPainter(image)
     target = QRectF(20, 20, 160, 260)
     fit = Fit(section.outline.bounds, target)
-    paint_section(painter, section, fit, LIGHT)
+    paint_section(painter, section, fit, LIGHT, ACI_SI.held)
     painter.end()
     drawn = np.argwhere(pixels(image) < 250)
     (top, left), (bottom, right) = drawn.min(axis=0), drawn.max(axis=0)
