@@ -88,7 +88,7 @@ def test_corners_are_moved_added_and_taken_out():
     more = add_corner(arched, 0, 300.0, -80.0)
     assert len(more.shape.outer) == 5
     assert remove_corner(more, 1).shape.outer == arched.shape.outer
-    with pytest.raises(InputError, match="cross|touch"):
+    with pytest.raises(InputError, match=r"cross|touch"):
         move_corner(section, 0, x=700.0, y=300.0)
     triangle = with_outline(BASE, [SQUARE[:3]])
     with pytest.raises(InputError, match="at least three"):

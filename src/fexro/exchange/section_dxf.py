@@ -18,6 +18,7 @@ from fexro.core.errors import InputError
 from fexro.core.section.bars import BarSize
 from fexro.core.section.outline import arc_ring
 from fexro.core.section.section import Section
+from fexro.exchange.plain_files import read_whole
 from fexro.project.bars import PlacedBar
 from fexro.project.edits.bars import with_placed
 from fexro.project.section import SectionModel
@@ -413,8 +414,4 @@ def read_file(path: Path) -> Drawing:
     Raises:
         InputError: where it cannot be read.
     """
-    try:
-        content = path.read_bytes()
-    except OSError as error:
-        raise InputError(path.name, error.strerror or "no file", "a DXF file") from None
-    return read_drawing(content, path.name)
+    return read_drawing(read_whole(path, "a DXF file"), path.name)

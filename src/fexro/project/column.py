@@ -55,6 +55,8 @@ class LiftRecord(Record):
         placed: its bars where they are placed by hand.
         profiles: structural steel inside the concrete.
         inner_ties: ties inside the outer one, where they are placed by hand.
+        named: the section that the project keeps, which this lift shares; nothing where it has its
+            own.
         own: the values that it does not inherit.
         unsupported: directions in which the floor at its top does not hold it.
     """
@@ -66,6 +68,7 @@ class LiftRecord(Record):
     placed: PlacedBars = ()
     profiles: SteelParts = ()
     inner_ties: PlacedTies | None = None
+    named: Name | None = None
     own: OwnValues = NOTHING
     unsupported: Annotated[tuple[Axis, ...], Field(max_length=2)] = ()
 
@@ -118,12 +121,13 @@ class LiftModel(Record):
         section = self.section.model_copy(update={"cover": changed.cover})
         return self.model_copy(update={"values": changed, "section": section})
 
-    def record(self, inherited: Values, before: OwnValues) -> LiftRecord:
+    def record(self, inherited: Values, before: OwnValues, named: str | None = None) -> LiftRecord:
         """Return the lift as the file has it.
 
         Args:
             inherited: what it would have without values of its own.
             before: its own values until now; they stay its own where they do not change.
+            named: the section that it shares.
         """
         values = self.values.model_copy(update={"cover": self.section.cover})
         return LiftRecord(
@@ -134,6 +138,7 @@ class LiftModel(Record):
             placed=self.section.placed,
             profiles=self.section.profiles,
             inner_ties=self.section.inner_ties,
+            named=named,
             own=values.beyond(inherited, before),
             unsupported=self.unsupported,
         )

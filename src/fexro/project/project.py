@@ -16,6 +16,7 @@ from fexro.project.combining import Combining, combining
 from fexro.project.floors import floor_shares
 from fexro.project.forces import Forces
 from fexro.project.framing import FramingBeam
+from fexro.project.library import NamedSection
 from fexro.project.lift_loads import LiftLoad, SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.records import Record, Text, Title
@@ -55,6 +56,7 @@ class Project(Record):
     combinations: Annotated[tuple[Combination, ...], FailFast()]
     marks: Annotated[tuple[Mark, ...], FailFast()]
     groups: Annotated[tuple[Group, ...], FailFast()] = ()
+    sections: Annotated[tuple[NamedSection, ...], FailFast(), Field(max_length=500)] = ()
     grid: Annotated[tuple[GridLine, ...], FailFast()] = ()
     mappings: Annotated[tuple[ForcesMapping, ...], FailFast()] = ()
     lift_loads: Annotated[tuple[LiftLoad, ...], FailFast()] = ()

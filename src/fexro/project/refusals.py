@@ -15,6 +15,7 @@ from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, LoadCase
 from fexro.project.column import Group, LiftRecord, Mark
 from fexro.project.framing import FramingBeam
+from fexro.project.library import NamedSection
 from fexro.project.lift_loads import LiftLoad, SpanForces
 from fexro.project.mapping import ForcesMapping
 from fexro.project.project import Project
@@ -32,6 +33,7 @@ LISTS: dict[str, type[BaseModel]] = {
     "combinations": Combination,
     "marks": Mark,
     "groups": Group,
+    "sections": NamedSection,
     "grid": GridLine,
     "mappings": ForcesMapping,
     "takings": Taking,

@@ -32,6 +32,7 @@ from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination
 from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.held import directions_of
+from fexro.project.library import section_fields
 from fexro.project.project import Project
 from fexro.project.records import look
 from fexro.project.section import SectionModel, section_of
@@ -179,6 +180,7 @@ def verify(project: Project) -> None:
         "combinations",
         "marks",
         "groups",
+        "sections",
         "grid",
         "mappings",
     ):
@@ -195,6 +197,7 @@ def verify(project: Project) -> None:
             verify_lift(project, mark, lift, f"marks[{i}].lifts[{j}]")
     _refuse_rules(project)
     _refuse_groups(project)
+    _refuse_sections(project)
     _refuse_loose_combinations(project)
     _refuse_loose_forces(project)
     _refuse_loose_loads(project)
@@ -401,6 +404,28 @@ def _refuse_bars(project: Project) -> None:
         _refuse_duplicates(f"basis.bars.{field}", names)
         for i, name in enumerate(names):
             bar_size(name, f"basis.bars.{field}[{i}]", own)
+
+
+def _refuse_sections(project: Project) -> None:
+    """Refuse lifts that share a section that there is not, or another than it is."""
+    kept = {section.name: section_fields(section) for section in project.sections}
+    for i, section in enumerate(project.sections):
+        for name in concretes_in(section.shape):
+            if name not in project.concrete_by_name:
+                known = _listed(list(project.concrete_by_name))
+                where = f"sections[{i}].shape, concrete of a part"
+                raise InputError(where, f"“{name}”", f"one of {known}")
+    for i, mark in enumerate(project.marks):
+        for j, lift in enumerate(mark.lifts):
+            where = f"marks[{i}].lifts[{j}].named"
+            if lift.named is None:
+                continue
+            if lift.named not in kept:
+                allowed = f"one of {_listed(list(kept))}" if kept else "none; no section is kept"
+                raise InputError(where, f"“{lift.named}”", allowed)
+            if kept[lift.named] != section_fields(lift):
+                found = f"“{lift.named}” beside another section"
+                raise InputError(where, found, "the section that is kept under the name")
 
 
 def _refuse_groups(project: Project) -> None:

@@ -11,6 +11,8 @@ from PyQt6.QtWidgets import QListWidget, QVBoxLayout, QWidget
 
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
+from fexro.desktop.bench.drawing_file import read_section_file, write_section_file
+from fexro.desktop.bench.outline_panel import OutlinePanel
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import write_length
 from fexro.desktop.form import Form, command_row
@@ -24,7 +26,7 @@ from fexro.project.edits.parts import (
     turn_section,
 )
 from fexro.project.section import SectionModel
-from fexro.project.shapes import KINDS, SIZES, Composed, PartModel, shape_of, sizes_of
+from fexro.project.shapes import KINDS, SIZES, Composed, PartModel, PolygonShape, shape_of, sizes_of
 
 __all__ = ["PartsPanel"]
 
@@ -35,7 +37,12 @@ COMMANDS = (
     ("remove", "Remove"),
 )
 LINE = 17  # px of a line of the list
-WHOLE = (("turn", "Turn 90°"), ("mirror", "Mirror"))
+WHOLE = (
+    ("turn", "Turn 90°"),
+    ("mirror", "Mirror"),
+    ("read", "Read DXF …"),
+    ("write", "Write DXF …"),
+)
 
 
 class PartsPanel(QWidget):
@@ -56,6 +63,8 @@ class PartsPanel(QWidget):
         self.parts = QListWidget()
         self.parts.setAccessibleName("Parts of the section")
         self.parts.currentRowChanged.connect(lambda _: self._fill())
+        self.outline = OutlinePanel(take)
+        self.outline.refused.connect(self.refused)
         self.form = Form(document.typing, 110, 100)
         self.form.choice("how", "It", partial(self._choose, "how"))
         self.form.choice("kind", "Shape", partial(self._choose, "kind"))
@@ -72,7 +81,8 @@ class PartsPanel(QWidget):
         layout.addLayout(command_row(COMMANDS, self.run))
         layout.addLayout(command_row(WHOLE, self.run))
         layout.addWidget(self.form)
-        layout.addStretch(1)
+        layout.addWidget(self.outline, 1)
+        layout.addStretch(0)
 
     def show_section(self, section: SectionModel, system: UnitSystem) -> None:
         """Show the parts of a section; one that is not composed is its own only part."""
@@ -94,6 +104,9 @@ class PartsPanel(QWidget):
         section, row = self._section, max(self.parts.currentRow(), 0)
         if section is None:
             return
+        if command in ("read", "write"):
+            self._exchange(command, section)
+            return
         edits: dict[str, tuple[Callable[[], SectionModel], str]] = {
             "cut": (lambda: add_part(section, "cut"), "Opening"),
             "join": (lambda: add_part(section, "join"), "Part"),
@@ -109,6 +122,22 @@ class PartsPanel(QWidget):
             return
         if command in ("cut", "join"):
             self.parts.setCurrentRow(self.parts.count() - 1)
+
+    def _exchange(self, command: str, section: SectionModel) -> None:
+        """Read the section from a drawing, or write it."""
+        project = self._document.project
+        assert project is not None
+        basis, key = project.basis, self._document.selection.lift
+        own, name = basis.bars.own, "section" if key is None else f"{key.mark}-{key.storey}"
+        try:
+            if command == "write":
+                write_section_file(self, section, own, basis.design_code.held, name)
+                return
+            found = read_section_file(self, section, own, basis.bars.main, basis.system)
+            if found is not None:
+                self._take(found, "Section from a drawing")
+        except InputError as error:
+            self.refused.emit(str(error))
 
     def _text(self, number: int, part: PartModel) -> str:
         called = shape_of(part.shape).label(lambda value: write_length(value, self._system))
@@ -140,6 +169,8 @@ class PartsPanel(QWidget):
         offered = [("", "of the section"), *((grade.name, grade.name) for grade in grades)]
         form.show_choice("concrete", offered, part.concrete or "")
         alone = not isinstance(section.shape, Composed)
+        self.outline.show_section(section, self._system)
+        self.outline.setVisible(isinstance(section.shape, PolygonShape))
         for name in ("how", "kind", "x", "y", "angle", "mirrored", "concrete"):
             form.set_visible(name, not alone and (name != "concrete" or part.how == "join"))
         if alone:

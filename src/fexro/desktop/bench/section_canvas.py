@@ -37,6 +37,7 @@ from fexro.desktop.bench.section_gestures import (
     faces_in,
     part_at,
     profile_at,
+    side_at,
     step_of,
 )
 from fexro.desktop.bench.section_painting import (
@@ -59,6 +60,7 @@ from fexro.project.edits.bars import (
     remove_bars,
     resize_bars,
 )
+from fexro.project.edits.outlines import add_corner, remove_corner
 from fexro.project.edits.ties import tie_bars, ties_by_rule, untie_bars
 from fexro.project.section import SectionModel, section_of
 from fexro.project.shapes import SIZES, Composed, PolygonShape
@@ -252,7 +254,8 @@ class SectionCanvas(QWidget):
         assert self._model is not None
         corner = self._corner_at(at)
         if corner is not None:
-            return DragCorner(self._model, self._system, corner, self._own)
+            reach = NEAR / self._fit().scale
+            return DragCorner(self._model, self._system, corner, self._own, reach)
         face = self._face_at(at)
         if face is not None:
             return DragFace(self._model, self._system, face[0], face[1], self._own)
@@ -434,6 +437,7 @@ class SectionCanvas(QWidget):
         assert adding is not None
         for name in self._offered:
             adding.addAction(name, partial(self.add_at, x, y, name))
+        self._offer_corners(menu, at)
         menu.addAction("Choose all bars", self.choose_all)
         if len(self.chosen) > 1:
             menu.addAction("Tie the chosen bars", self.tie_chosen)
@@ -444,6 +448,22 @@ class SectionCanvas(QWidget):
         if self._model.placed:
             menu.addAction("Lay the bars out anew", self.lay_out)
         return menu
+
+    def _offer_corners(self, menu: QMenu, at: QPointF) -> None:
+        """Offer what can be done with the corners of a free outline where it is."""
+        model = self._model
+        assert model is not None
+        if not isinstance(model.shape, PolygonShape):
+            return
+        corner, side = self._corner_at(at), side_at(model.shape, *self._mm(at))
+        step = step_of(self._system)
+        x, y = (round(value / step) * step for value in self._mm(at))
+        if corner is not None:
+            remove = partial(remove_corner, model, corner)
+            menu.addAction("Take the corner out", partial(self._do, remove, "Corner taken out"))
+        elif side[1] * self._fit().scale <= NEAR:
+            add = partial(add_corner, model, side[0], x, y)
+            menu.addAction("Add a corner here", partial(self._do, add, "Corner"))
 
     # The keyboard
 

@@ -17,6 +17,7 @@ from fexro.core.section.shapes.composed import placed_ring
 from fexro.desktop.form import validated
 from fexro.project.bars import OwnBar
 from fexro.project.edits.bars import move_bars, placed_bars
+from fexro.project.edits.outlines import move_corner
 from fexro.project.edits.profiles import change_profile
 from fexro.project.section import SectionModel, section_of
 from fexro.project.shapes import SIZES, Composed, PolygonShape, shape_of
@@ -33,6 +34,7 @@ __all__ = [
     "faces_in",
     "part_at",
     "profile_at",
+    "side_at",
     "step_of",
 ]
 
@@ -178,7 +180,7 @@ class DragBars(Gesture):
 
 
 class DragCorner(Gesture):
-    """A corner of a free outline."""
+    """A corner of a free outline; it comes into line with the corners beside it."""
 
     label = "Corner"
 
@@ -188,19 +190,29 @@ class DragCorner(Gesture):
         system: UnitSystem,
         corner: int,
         own: tuple[OwnBar, ...] = (),
+        reach: float = 0.0,
     ) -> None:
         super().__init__(section, system, own)
-        self.corner = corner
+        self.corner, self.reach = corner, reach
 
     def _moved(self, dx: float, dy: float, step: float) -> Result:
         shape = self.section.shape
         assert isinstance(shape, PolygonShape)
-        x, y = shape.outer[self.corner]
-        to = round((x + dx) / step) * step, round((y + dy) / step) * step
-        outer = (*shape.outer[: self.corner], to, *shape.outer[self.corner + 1 :])
-        changed = PolygonShape.model_validate({**shape.model_dump(), "outer": outer})
-        found = self.section.model_copy(update={"shape": changed})
-        return Result(found, f"x {self._length(to[0])}, y {self._length(to[1])}")
+        held, count = shape.outer[self.corner], len(shape.outer)
+        beside = [shape.outer[self.corner - 1], shape.outer[(self.corner + 1) % count]]
+        to, guides = [], []
+        for axis, (name, by) in enumerate((("x", dx), ("y", dy))):
+            wanted = held[axis] + by
+            # Near the x or y of a neighbour the side between becomes upright or level.
+            near = min((corner[axis] for corner in beside), key=lambda v: abs(v - wanted))
+            if abs(near - wanted) <= self.reach:
+                guides.append((name, near))
+                to.append(near)
+            else:
+                to.append(round(wanted / step) * step)
+        found = move_corner(self.section, self.corner, to[0], to[1])
+        told = f"x {self._length(to[0])}, y {self._length(to[1])}"
+        return Result(found, told, tuple(guides))
 
 
 class DragPart(Gesture):
@@ -298,6 +310,17 @@ def profile_at(section: SectionModel, x: float, y: float) -> int | None:
         if x0 <= x <= x1 and y0 <= y <= y1:
             return number
     return None
+
+
+def side_at(shape: PolygonShape, x: float, y: float) -> tuple[int, float]:
+    """Return the side of a free outline that is nearest to a point, and how far it is, mm."""
+    ring = np.array(shape.outer)
+    run = np.roll(ring, -1, axis=0) - ring
+    length = np.maximum((run**2).sum(axis=1), 1e-9)
+    along = np.clip(((np.array([x, y]) - ring) * run).sum(axis=1) / length, 0.0, 1.0)
+    away = np.hypot(*(np.array([x, y]) - ring - run * along[:, None]).T)
+    nearest = int(away.argmin())
+    return nearest, float(away[nearest])
 
 
 def bars_within(

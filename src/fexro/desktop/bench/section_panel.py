@@ -30,6 +30,7 @@ from fexro.core.quantities import (
 )
 from fexro.core.section.call_out import format_call_out, parse_call_out
 from fexro.core.strength.state import StrainPlane
+from fexro.desktop.bench.library_panel import LibraryPanel
 from fexro.desktop.bench.parts_panel import PartsPanel
 from fexro.desktop.bench.properties import PropertiesPanel
 from fexro.desktop.bench.section_canvas import SectionCanvas
@@ -114,14 +115,16 @@ class SectionPanel(QFrame):
         self.profiles = SteelPanel(document, self._put_section)
         self.ties = TiesPanel(self._put_section)
         self.ties.pointed.connect(self.drawing.choose)
+        self.library = LibraryPanel(document)
         self.properties = PropertiesPanel()
-        for panel in (self.parts, self.profiles, self.ties):
+        for panel in (self.parts, self.profiles, self.ties, self.library):
             panel.refused.connect(self._tell)
         self.making = TabbedPages(
             [
                 ("Parts", self.parts),
                 ("Steel", self.profiles),
                 ("Ties", self.ties),
+                ("Library", self.library),
                 ("Properties", self.properties),
             ],
             dense=True,
@@ -141,7 +144,7 @@ class SectionPanel(QFrame):
         self._layout.setAlignment(
             self._beside, Qt.AlignmentFlag.AlignTop if large else Qt.AlignmentFlag(0)
         )
-        self._beside.setMaximumWidth(290 if large else 16_777_215)
+        self._beside.setMaximumWidth(340 if large else 16_777_215)
         self.larger.setText("Smaller" if large else "Larger")
         self.making.setVisible(large)
         self.drawing.fit()
@@ -161,6 +164,7 @@ class SectionPanel(QFrame):
         self.drawing.show_section(lift.section, system, own, project.basis.bars.main, plane, rule)
         self.ties.show_section(lift.section, rule, own, system)
         self.parts.show_section(lift.section, system)
+        self.library.show_lift(project, key)
         self.profiles.show_section(lift.section, system)
         self.properties.show_outline(section.outline, system)
         names = (

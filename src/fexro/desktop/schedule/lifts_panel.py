@@ -3,18 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
 from functools import partial
-from threading import Event
 
 from pydantic import BaseModel
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from fexro.core.errors import InputError
-from fexro.core.findings import State
-from fexro.core.members.check import check_lifts
-from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity
 from fexro.core.section.bars import parse_ties
 from fexro.core.section.call_out import parse_call_out
@@ -23,64 +18,15 @@ from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.desktop.text import Label
 from fexro.project.column import Group, LiftKey
-from fexro.project.dependencies import affected
 from fexro.project.edits.groups import join_group, leave_groups, rename_group
 from fexro.project.edits.lifts import change_lifts
+from fexro.project.effects import Effect, effect_of, worst_of
 from fexro.project.project import Project
-from fexro.project.resolve import resolve_lift
 from fexro.project.shapes import SIZES
 
-__all__ = ["Effect", "LiftsPanel"]
+__all__ = ["LiftsPanel"]
 
 VARIOUS = "various"
-
-
-@dataclass(frozen=True)
-class Effect:
-    """What a change would do: how many lifts, the worst of them and how many exceed, now and then.
-
-    Attributes:
-        lifts: that it changes.
-        before, after: the worst of them and its utilisation.
-        exceeded: how many exceed a limit before and after.
-    """
-
-    lifts: int
-    before: tuple[LiftKey, float]
-    after: tuple[LiftKey, float]
-    exceeded: tuple[int, int]
-
-    def __str__(self) -> str:
-        noun = "lift changes" if self.lifts == 1 else "lifts change"
-        (was, former), (now, ratio) = self.before, self.after
-        exceed = "exceeds" if self.exceeded[1] == 1 else "exceed"
-        return (
-            f"{self.lifts} {noun}. Worst {former:.2f} ({was}) before, {ratio:.2f} ({now}) after;"
-            f" {self.exceeded[1]} {exceed} a limit ({self.exceeded[0]} before)."
-        )
-
-
-def _worst(results: dict[LiftKey, LiftResult]) -> tuple[LiftKey, float]:
-    def ratio(key: LiftKey) -> float:
-        found = results[key].utilisation
-        return -1.0 if math.isnan(found) else found
-
-    key = max(results, key=ratio)
-    return key, results[key].utilisation
-
-
-def effect_of(before: Project, after: Project, _: Event) -> Iterator[Effect]:
-    """Yield what an edit would do to the lifts that it changes."""
-    changed = affected(before, after)
-    keys = [key for key in after.by_key if key in changed]
-    if not keys:
-        return
-    both = [
-        dict(zip(keys, check_lifts([resolve_lift(p, key) for key in keys]), strict=True))
-        for p in (before, after)
-    ]
-    was, now = ([r.state is State.EXCEEDED for r in results.values()] for results in both)
-    yield Effect(len(keys), _worst(both[0]), _worst(both[1]), (sum(was), sum(now)))
 
 
 class LiftsPanel(QFrame):
@@ -180,7 +126,7 @@ class LiftsPanel(QFrame):
         found = {k: r for k in group.members if (r := self._document.results.get(k)) is not None}
         if not found:
             return f"Group {group.name}, {len(group.members)} lifts."
-        key, ratio = _worst(found)
+        key, ratio = worst_of(found)
         shown = "–" if math.isnan(ratio) else f"{ratio:.2f}"
         return f"Group {group.name}, {len(group.members)} lifts: {key} governs, {shown}."
 
@@ -199,7 +145,7 @@ class LiftsPanel(QFrame):
         elif not every or groups != {name}:
             results = self._document.results
             known = {k: results[k] for k in self._keys if k in results}
-            like = _worst(known)[0] if known else self._keys[0]
+            like = worst_of(known)[0] if known else self._keys[0]
             join = partial(join_group, keys=self._keys, like=like, name=name)
             self._document.edit(f"Group {name}", join)
 

@@ -114,6 +114,9 @@ def users_of_material(project: Project, kind: str, name: str) -> list[str]:
         for k, r in project.record_by_key.items()
         if getattr(r.own, kind) == name or (kind == "concrete" and name in concretes_in(r.shape))
     ]
+    if kind == "concrete":
+        kept = (s for s in project.sections if name in concretes_in(s.shape))
+        found += [f"section {section.name}" for section in kept]
     return found
 
 
@@ -160,7 +163,10 @@ def _with_parts(project: Project, old: str, new: str) -> Project:
         )
         for mark in project.marks
     )
-    return project.changed(marks=marks)
+    sections = tuple(
+        section.model_copy(update={"shape": renamed(section.shape)}) for section in project.sections
+    )
+    return project.changed(marks=marks, sections=sections)
 
 
 def _with_own(project: Project, values: Values, own: Callable[[OwnValues], OwnValues]) -> Project:

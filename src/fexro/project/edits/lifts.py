@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 
 from fexro.core.errors import InputError
 from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
+from fexro.project.library import section_fields
 from fexro.project.project import Project
 from fexro.project.resolve import verify_lift
 from fexro.project.shapes import Shape
@@ -19,6 +20,7 @@ __all__ = [
     "remove_lifts",
     "replace_lift",
     "replace_lifts",
+    "with_groups",
     "with_records",
 ]
 
@@ -41,8 +43,9 @@ def replace_lifts(project: Project, lifts: Mapping[LiftKey, LiftModel]) -> Proje
     records = {}
     for key, lift in lifts.items():
         mark, before = project.mark_by_name[key.mark], project.record_by_key[key]
-        records[key] = lift.record(project.inherited(mark, before), before.own)
-    return with_records(project, _with_groups(project, records))
+        inherited = project.inherited(mark, before)
+        records[key] = lift.record(inherited, before.own, before.named)
+    return with_records(project, with_groups(project, records))
 
 
 def change_lifts(
@@ -79,7 +82,7 @@ def change_lifts(
         shape = _resized(record.shape, sizes, key)
         own = _own(project.by_key[key].values, record.own, values)
         records[key] = record.model_copy(update={**section, "shape": shape, "own": own})
-    return with_records(project, _with_groups(project, records))
+    return with_records(project, with_groups(project, records))
 
 
 def _refuse_call_outs(record: LiftRecord, section: Mapping[str, str]) -> None:
@@ -113,7 +116,7 @@ def _own(before: Values, own: OwnValues, values: Mapping[str, object]) -> OwnVal
     return own.model_copy(update=others) if others else own
 
 
-def _with_groups(project: Project, records: dict[LiftKey, LiftRecord]) -> dict[LiftKey, LiftRecord]:
+def with_groups(project: Project, records: dict[LiftKey, LiftRecord]) -> dict[LiftKey, LiftRecord]:
     """Add the other lifts of the groups whose bars or ties become others."""
     found = dict(records)
     for key, record in records.items():
@@ -136,6 +139,14 @@ def with_records(project: Project, records: Mapping[LiftKey, LiftRecord]) -> Pro
         InputError: if one does not fit the project or its section cannot be built.
     """
     single = len(records) == 1
+    kept = {section.name: section_fields(section) for section in project.sections}
+    # A lift whose section is no more the one that it shares has its own.
+    records = {
+        key: record.model_copy(update={"named": None})
+        if record.named is not None and kept.get(record.named) != section_fields(record)
+        else record
+        for key, record in records.items()
+    }
     for key, record in records.items():
         if key.mark not in project.mark_by_name:
             raise InputError("lift", f"“{key}”", "a mark of the project")
@@ -259,7 +270,7 @@ def copy_lift(project: Project, source: LiftKey, targets: Iterable[LiftKey]) -> 
                 update={"storey": key.storey, "unsupported": unsupported}
             )
     there = {key: r for key, r in records.items() if key in project.record_by_key}
-    return with_records(project, records | _with_groups(project, there))
+    return with_records(project, records | with_groups(project, there))
 
 
 def inherit(project: Project, keys: Iterable[LiftKey], field: str) -> Project:

@@ -19,6 +19,7 @@ _WORDS = {
     "storeys": "storey",
     "marks": "mark",
     "groups": "group",
+    "sections": "section",
     "grid": "grid line",
     "cases": "load case",
     "combinations": "combination",
