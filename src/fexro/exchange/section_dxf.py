@@ -37,6 +37,8 @@ LEAST, MOST = 100.0, 20_000.0  # mm, of a section that can be meant
 MEETS = 1e-4  # of the drawing's size: ends that are nearer meet
 MOST_ENTITIES = 20_000
 BAR_LAYERS = ("bar", "rebar", "reinf")
+# Layers of what is drawn but is no edge of the concrete.
+OTHER_LAYERS = ("tie", "link", "stirrup", "steel")
 NEAR_SIZE = 0.3  # mm, by which a circle may differ from a bar size
 GRID = 1e-3  # mm, to which coordinates are rounded
 SPLINE = "a polyline of lines and arcs; splines are not read"
@@ -159,6 +161,8 @@ def _take(
     loose: list[tuple[tuple[float, float], tuple[float, float], float]],
 ) -> None:
     layer = str(entity.dxf.get("layer", "0"))
+    if any(word in layer.lower() for word in OTHER_LAYERS):
+        return
     match entity.dxftype():
         case "CIRCLE":
             x, y, _ = entity.dxf.center
