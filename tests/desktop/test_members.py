@@ -273,7 +273,7 @@ def test_a_lift_shows_where_its_values_come_from(qtbot, window):
     section = bench_of(window).section
     shown = {name: button.text() for name, button in section.origins.items()}
     assert {shown.pop(name) for name in ("aggregate", "x", "y")} == {"project"}
-    assert shown == {"cover": "C3", "concrete": "own ↺", "steel": "project"}
+    assert shown == {"cover": "C3", "concrete": "own ↺", "steel": "project", "laps": "project"}
     assert not section.origins["steel"].isEnabled()
     qtbot.mouseClick(section.origins["concrete"], LEFT)
     assert project_of(window).by_key[key].concrete == "C35"

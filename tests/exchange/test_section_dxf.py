@@ -8,6 +8,7 @@ import math
 import ezdxf
 import numpy as np
 import pytest
+from ezdxf import recover
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -209,7 +210,7 @@ def test_ties_and_steel_are_drawn_on_layers_of_their_own():
     section = add_profile(model(as_kind(Rectangle(width=600, depth=600), "rectangle"), "8 D25"))
     made = section_of(section)
     lines = (np.array([[-240.0, 0.0], [240.0, 0.0]]),)
-    document, _ = ezdxf.recover.read(io.BytesIO(write_section(section, made, lines).encode()))
+    document, _ = recover.read(io.BytesIO(write_section(section, made, lines).encode()))
     layers = [entity.dxf.layer for entity in document.modelspace()]
     assert layers.count("STEEL") == 1
     assert layers.count("BARS") == 8

@@ -212,10 +212,14 @@ def test_version_4_is_read():
 
 
 def test_version_5_is_read():
-    """A kept sample of the demo as version 5 wrote it: the same project."""
+    """A kept sample of the demo as version 5 wrote it: the same project, but for one stack."""
     sample = Path(__file__).parent / "samples" / "version-5.fexro.json"
     assert json.loads(sample.read_text())["version"] == 5
-    assert read_project(sample) == tarnholm_archive()
+    former, demo = read_project(sample), tarnholm_archive()
+    # C5 was square from top to bottom then.
+    assert former.changed(marks=demo.marks) == demo
+    others = [[mark for mark in p.marks if mark.name != "C5"] for p in (former, demo)]
+    assert others[0] == others[1]
 
 
 def same_lifts(project, other):

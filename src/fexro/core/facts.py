@@ -24,6 +24,7 @@ __all__ = [
     "End",
     "EndKind",
     "FramingMember",
+    "Laps",
     "LiftDirection",
     "Options",
     "StoreyDrift",
@@ -127,6 +128,7 @@ class End:
     by: str = ""
 
 
+Laps = Literal["one level", "half", "none"]
 SwayMoments = Literal["cases", "all", "analysis"]
 
 
@@ -182,6 +184,7 @@ class ColumnFacts:
         aggregate: nominal maximum size of the aggregate, mm.
         about_x, about_y: the lift where it bends about x and about y.
         options: what is chosen otherwise than by default where a code leaves room, by name.
+        laps: how many of the bars are lapped at one level.
     """
 
     cross_section: CrossSection
@@ -189,6 +192,7 @@ class ColumnFacts:
     about_x: LiftDirection
     about_y: LiftDirection
     options: Options = field(default_factory=Options)
+    laps: Laps = "none"
 
     @property
     def section(self) -> Section:

@@ -16,8 +16,9 @@ from fexro.project.cases import Combination, Factors, LoadCase
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.forces import Forces
 from fexro.project.framing import DriftModel, FramingBeam
+from fexro.project.profiles import IProfile, SteelPart
 from fexro.project.project import Project
-from fexro.project.shapes import Circle, HollowCircle, LShape, Rectangle, Shape
+from fexro.project.shapes import Circle, HollowCircle, LShape, Plus, Rectangle, Shape
 from fexro.project.storey import GridLine, Storey
 from fexro.project.values import Direction, OwnValues, Values
 
@@ -159,8 +160,8 @@ _STACKS = (
         _D200, _C35, 31.0, (4.0, 4.0), 0.082, 0.036, 0.0010, 0.0014, (0.0, 0.0),
     ),
     _Stack(
-        "C5", Rectangle(width=400, depth=400),
-        ("8 D16", "8 D16", "8 D20", "8 D20", "8 D25", "4 D28 + 4 D25"),
+        "C5", Plus(width=500, depth=500, flange=200, web=200),
+        ("12 D16", "12 D16", "12 D16", "12 D20", "12 D20", "8 D20"),
         _D200, _C35, 18.0, (1.0, 1.0), 0.020, 0.006, 0.0004, 0.0240, (24.0, 7.0),
     ),
     _Stack(
@@ -177,6 +178,10 @@ DRIFT_X = (3.0, 3.6, 4.2, 4.6, 17.5, 5.2)
 DRIFT_Y = (0.5, 0.7, 0.8, 0.9, 0.9, 0.7)
 # The gallery under the roof is two storeys high: no floor holds the stack at the top of L5.
 GALLERY = ("C6", "L5")
+# Below the reading room the cross stands on a square foot of the same area, around a steel core.
+FOOT = ("C5", "L1")
+FOOT_SHAPE = Rectangle(width=400, depth=400)
+FOOT_STEEL = (SteelPart(profile=IProfile(depth=160, width=160, web=8, flange=13, root=15)),)
 # Factored vertical load on the core of each storey, kN.
 CORE = (900.0, 2100.0, 3300.0, 4500.0, 5700.0, 6900.0)
 BEAM_X, BEAM_Y = (350.0, 600.0), (300.0, 500.0)  # mm, width and depth
@@ -276,14 +281,16 @@ def case_forces(run: AnalysisRun) -> Forces:
 
 
 def _lift(stack: _Stack, storey: int) -> LiftRecord:
-    concrete = stack.concrete[storey]
+    concrete, name = stack.concrete[storey], STOREYS[storey].name
+    foot = (stack.mark, name) == FOOT
     return LiftRecord(
-        storey=STOREYS[storey].name,
-        shape=stack.shape,
+        storey=name,
+        shape=FOOT_SHAPE if foot else stack.shape,
+        profiles=FOOT_STEEL if foot else (),
         bars=stack.bars[storey],
         ties=stack.ties[storey],
         own=OwnValues(concrete=None if concrete == VALUES.concrete else concrete),
-        unsupported=("x", "y") if (stack.mark, STOREYS[storey].name) == GALLERY else (),
+        unsupported=("x", "y") if (stack.mark, name) == GALLERY else (),
     )
 
 

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from fexro.project.project import Project
 
-__all__ = ["direction_words"]
+__all__ = ["LAPS", "direction_words"]
+
+# How many of the bars are lapped at one level.
+LAPS = {"one level": "all at one level", "half": "half at a level", "none": "none, coupled"}
 
 
 def direction_words(project: Project) -> dict[str, dict[str, str]]:

@@ -147,7 +147,9 @@ def column_facts(
     )
     values = model.values
     about_x, about_y = directions_of(project, key, values)
-    return ColumnFacts(section, values.aggregate, about_x, about_y, Options(values.options))
+    return ColumnFacts(
+        section, values.aggregate, about_x, about_y, Options(values.options), values.laps
+    )
 
 
 def actions_at(project: Project, key: LiftKey) -> Actions:

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import AfterValidator, Field, SerializerFunctionWrapHandler, model_serializer
 
-from fexro.core.facts import Options
+from fexro.core.facts import Laps, Options
 from fexro.project.records import Name, Number, Record
 
 __all__ = [
@@ -146,6 +146,7 @@ class Values(Record):
     Attributes:
         x, y: directions of the plan.
         options: what is chosen where a design code leaves room, by the code's names.
+        laps: how many of the bars are lapped at one level.
     """
 
     concrete: Name
@@ -154,6 +155,7 @@ class Values(Record):
     aggregate: Aggregate
     x: Direction = Direction()
     y: Direction = Direction()
+    laps: Laps = "one level"
     options: OptionsField = Field(default_factory=Options)
 
     def over(self, own: OwnValues) -> Values:
@@ -205,6 +207,7 @@ class OwnValues(_Sparse):
     aggregate: Aggregate | None = None
     x: OwnDirection | None = None
     y: OwnDirection | None = None
+    laps: Laps | None = None
     options: OptionsField = Field(default_factory=Options)
 
     def with_direction(self, axis: str, name: str, value: object) -> OwnValues:

@@ -23,6 +23,7 @@ __all__ = [
     "write_bars",
     "write_demand",
     "write_direction",
+    "write_resistance",
 ]
 
 NOISE = 1e-9  # of the largest of its kind: what is less is a rounding
@@ -39,7 +40,6 @@ class Capacity:
         arm_x, arm_y: its place from the centroid.
         bars: N, Mx, My of the bars, (3,).
         steel: N, Mx, My of the structural steel, (3,).
-        reinforcement: of both together.
         tension: whether no concrete resists: the end of the family at which all bars yield.
     """
 
@@ -53,7 +53,6 @@ class Capacity:
         self.bars, self.steel = (
             _cleared(forces, largest * size) for forces in (state.bars, state.steel)
         )
-        self.reinforcement = tuple(np.add(self.bars, self.steel).tolist())
         self.tension = force <= NOISE * largest and float(state.strain.max()) < 0
 
 
@@ -158,6 +157,58 @@ def write_areas(record: Derivation, cross: CrossSection, state: SectionState) ->
         columns,
         rows,
     )
+
+
+def write_resistance(
+    record: Derivation,
+    capacity: Capacity,
+    concrete: float,
+    plain: tuple[Provision[Any, Any], Provision[Any, Any]],
+    composite: tuple[Provision[Any, Any], Provision[Any, Any]],
+    words: tuple[str, str],
+) -> list[float]:
+    """Write what a strain plane resists and return N, Mx, My.
+
+    Args:
+        record: the derivation.
+        capacity: what concrete, bars and structural steel carry.
+        concrete: force of the concrete, N.
+        plain: the code's axial force and moment of concrete and bars.
+        composite: the same with structural steel.
+        words: symbol of the moment, and what the concrete's force is called.
+    """
+    steel = any(region.steel for region in capacity.state.body.regions)
+    moment, called = words
+    record.given("F_s_sum", capacity.bars[0], Dimension.FORCE, "sum over the bars")
+    if steel:
+        source = "sum over the structural steel"
+        record.given("F_a_sum", capacity.steel[0], Dimension.FORCE, source)
+        axial = composite[0].into(record, concrete, capacity.bars[0], capacity.steel[0])
+    else:
+        axial = plain[0].into(record, concrete, capacity.bars[0])
+    resisting = [float(axial)]
+    for number, (axis, across, arm) in enumerate(
+        (("x", "y", capacity.arm_y), ("y", "x", capacity.arm_x)), 1
+    ):
+        names = {
+            "e_c": f"e_c{across}",
+            "M_s_sum": f"M_s{axis}_sum",
+            moment: f"{moment}{axis}",
+        }
+        source = f"{called} from the centroid in {across}"
+        record.given(names["e_c"], arm, Dimension.LENGTH, source)
+        bars, source = capacity.bars[number], f"sum of F·{across} over the bars"
+        record.given(names["M_s_sum"], bars, Dimension.MOMENT, source)
+        if steel:
+            names["M_a_sum"] = f"M_a{axis}_sum"
+            source = "sum over the structural steel"
+            record.given(names["M_a_sum"], capacity.steel[number], Dimension.MOMENT, source)
+            rule = composite[1].named(**names)
+            found = rule.into(record, concrete, arm, bars, capacity.steel[number])
+        else:
+            found = plain[1].named(**names).into(record, concrete, arm, bars)
+        resisting.append(float(found))
+    return resisting
 
 
 def write_demand(record: Derivation, symbols: tuple[str, str, str], demand: FloatArray) -> None:

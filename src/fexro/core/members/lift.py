@@ -160,7 +160,9 @@ class LiftResult:
         """The largest ratio of any check of strength; not a number without forces."""
         if self.decided is not None:
             return self.decided
-        return math.nan if self.solved is None else self.solved.ratio
+        if self.solved is None:
+            return math.nan
+        return max((f.ratio for f in self.findings if f.leads), default=self.solved.ratio)
 
     @property
     def demands(self) -> FloatArray:

@@ -26,6 +26,7 @@ CAPTIONS = {
     "aggregate": "aggregate",
     "x": "direction x",
     "y": "direction y",
+    "laps": "laps",
 }
 NAMED = 6  # lifts that are gone to from here
 

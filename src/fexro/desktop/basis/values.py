@@ -15,7 +15,7 @@ from fexro.core.quantities import (
     parse_quantity,
     quantity_reading,
 )
-from fexro.desktop.directions import direction_words
+from fexro.desktop.directions import LAPS, direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.project.edits.basis import rename_project, replace_basis
@@ -85,6 +85,7 @@ class ValuesSection(Form):
         self.choice("steel", "Steel", partial(self._change, "steel", "Steel"))
         for name, caption in (("cover", "Cover to ties"), ("aggregate", "Largest aggregate")):
             self.line(name, caption, partial(self._measure, name, caption), self._read)
+        self.choice("laps", "Bars lapped", partial(self._change, "laps", "Laps"))
 
     def show_project(self, project: Project) -> None:
         """Show what a project has."""
@@ -93,6 +94,7 @@ class ValuesSection(Form):
         self.show_choice("steel", [(s.name, s.name) for s in project.steels], values.steel)
         for name in ("cover", "aggregate"):
             self.show_text(name, format_quantity(getattr(values, name), Dimension.LENGTH, system))
+        self.show_choice("laps", list(LAPS.items()), values.laps)
 
     def _measure(self, name: str, caption: str, text: str) -> None:
         project = self._document.project

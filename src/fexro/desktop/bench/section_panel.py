@@ -36,7 +36,7 @@ from fexro.desktop.bench.properties import PropertiesPanel
 from fexro.desktop.bench.section_canvas import SectionCanvas
 from fexro.desktop.bench.steel_panel import SteelPanel
 from fexro.desktop.bench.ties_panel import TiesPanel
-from fexro.desktop.directions import direction_words
+from fexro.desktop.directions import LAPS, direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.fields import Field
 from fexro.desktop.form import validated
@@ -61,7 +61,7 @@ HELD: tuple[tuple[tuple[Axis, ...], str], ...] = (
     (("x", "y"), "not at all"),
 )
 RARE = ("stem", "bottom_width", "lean", "chamfer", "radius")  # sizes that are mostly 0
-FOLDED = (*RARE, "aggregate", "x", "y", "held")
+FOLDED = (*RARE, "aggregate", "laps", "x", "y", "held")
 
 
 class SectionPanel(QFrame):
@@ -94,7 +94,7 @@ class SectionPanel(QFrame):
             label.hide()
         self.more = QPushButton()
         self.more.setProperty("role", "link")
-        self.more.setToolTip("Corners, aggregate, sway, and the floor that holds the lift")
+        self.more.setToolTip("Corners, aggregate, laps, sway, and the floor that holds the lift")
         self.more.clicked.connect(self._toggle_more)
         self.larger = QPushButton("Larger")
         self.larger.setProperty("role", "link")
@@ -217,6 +217,11 @@ class SectionPanel(QFrame):
         for name in (name for name in sizes if name in RARE):
             self._add_line(name, SIZES[name], self._edit_size(name, SIZES[name]))
         self._add_line("aggregate", "Aggregate", self._edit_aggregate)
+        laps = QComboBox()
+        for key, text in LAPS.items():
+            laps.addItem(text, key)
+        laps.activated.connect(partial(self._choose, "laps", "Laps"))
+        self._add_field("laps", "Bars lapped", laps)
         for axis in ("x", "y"):
             sway = QComboBox()
             sway.activated.connect(partial(self._assume_sway, axis))
@@ -296,6 +301,9 @@ class SectionPanel(QFrame):
                     choice.addItem(f"{grade}, {text}", grade)
             choice.setCurrentIndex(choice.findData(getattr(lift, name)))
 
+        laps = self.fields["laps"]
+        assert isinstance(laps, QComboBox)
+        laps.setCurrentIndex(laps.findData(lift.values.laps))
         sways = direction_words(project)["sway"]
         for axis in ("x", "y"):
             choice = self.fields[axis]

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity, quantity_reading
-from fexro.desktop.directions import direction_words
+from fexro.desktop.directions import LAPS, direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.project.project import Project
@@ -35,6 +35,7 @@ class OwnValuesForm(Form):
         self.choice("steel", "Steel", partial(self._choose, "steel", "Steel"))
         for name, caption in MEASURED:
             self.line(name, caption, partial(self._measure, name, caption), self._read)
+        self.choice("laps", "Bars lapped", partial(self._choose, "laps", "Laps"))
         for axis in ("x", "y"):
             for name in ("frame", "ductility", "sway"):
                 caption = f"{name.capitalize()} {axis}"
@@ -54,6 +55,8 @@ class OwnValuesForm(Form):
             value = getattr(own, name)
             text = "" if value is None else format_quantity(value, Dimension.LENGTH, system)
             self.show_text(name, text)
+        offered = [(INHERIT, f"inherited: {LAPS[inherited.laps]}"), *LAPS.items()]
+        self.show_choice("laps", offered, own.laps or INHERIT)
         for axis in ("x", "y"):
             before, given = getattr(inherited, axis), getattr(own, axis)
             for name, choices in direction_words(project).items():

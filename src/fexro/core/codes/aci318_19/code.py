@@ -38,6 +38,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             detailing.bar_ratio,
             detailing.bar_count,
             partial(detailing.clear_spacing, edition),
+            partial(detailing.laps, edition),
             partial(materials.material_limits, edition),
             partial(encased.encased_checks, edition),
             stability.slenderness,

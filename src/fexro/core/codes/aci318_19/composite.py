@@ -5,9 +5,20 @@ from __future__ import annotations
 from numpy import minimum, sqrt
 
 from fexro.core.provisions import provision
-from fexro.core.quantities import Area, Force, Length, Ratio, SecondMoment, Stiffness, Stress
+from fexro.core.quantities import (
+    Area,
+    Force,
+    Length,
+    Moment,
+    Ratio,
+    SecondMoment,
+    Stiffness,
+    Stress,
+)
 
 __all__ = [
+    "composite_axial",
+    "composite_moment",
     "composite_radius",
     "composite_ratio",
     "composite_squash",
@@ -50,6 +61,18 @@ def composite_squash(C_o_sum: Force, f_y_o: Stress, A_st: Area, F_o_sum: Force) 
 def composite_tension(f_y: Stress, A_st: Area, F_o_sum: Force) -> Force:
     """Largest nominal axial tensile strength: bars and structural steel."""
     return f_y * A_st + F_o_sum
+
+
+@provision("22.4.1.2", symbol="P_n")
+def composite_axial(C_c: Force, F_s_sum: Force, F_a_sum: Force) -> Force:
+    """Nominal axial strength: concrete, bars and structural steel."""
+    return C_c + F_s_sum + F_a_sum
+
+
+@provision("22.4.1.2", symbol="M_n")
+def composite_moment(C_c: Force, e_c: Length, M_s_sum: Moment, M_a_sum: Moment) -> Moment:
+    """Nominal moment about the centroid of the gross section, with structural steel."""
+    return C_c * e_c + M_s_sum + M_a_sum
 
 
 @provision("10.6.1.2", symbol="rho")

@@ -11,6 +11,7 @@ from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.composite import composite_ratio
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.detailing import bar_count_finding, clear_spacing_finding
+from fexro.core.codes.laps import lap_finding
 from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State
 from fexro.core.provisions import Case, Derivation, Term, provision, select
@@ -22,6 +23,7 @@ __all__ = [
     "bar_count",
     "bar_ratio",
     "clear_spacing",
+    "laps",
     "least_bars",
     "least_clear_spacing",
     "reinforcement_ratio",
@@ -62,7 +64,7 @@ def bar_ratio(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
     def derive() -> Derivation:
         record = Derivation()
         ratio(record)
-        record.note("Allowed: 0.01 to 0.08; 0.04 where all bars are lapped at one level.")
+        record.note("Allowed: 0.01 to 0.08.")
         return record
 
     rho = ratio()
@@ -81,6 +83,15 @@ def bar_ratio(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
             derive=derive,
         )
     ]
+
+
+def laps(edition: Edition, facts: ColumnFacts, _: Context) -> Sequence[Finding]:
+    """Check bars where they are lapped (10.6.1.1, 25.2.3)."""
+
+    def least(diameter: Length, record: Derivation | None) -> Length:
+        return least_clear_spacing.into(record, edition.least_spacing, diameter, facts.aggregate)
+
+    return lap_finding(facts, "10.6.1.1, 25.2.3", LARGEST_RATIO, least)
 
 
 def bar_count(facts: ColumnFacts, _: Context) -> Sequence[Finding]:

@@ -21,6 +21,7 @@ from fexro.core.codes.calculation import (
     write_areas,
     write_bars,
     write_direction,
+    write_resistance,
 )
 from fexro.core.codes.section_body import body_of, materials_of
 from fexro.core.facts import CrossSection
@@ -192,7 +193,7 @@ class StrengthACI:
         else:
             record.note("The strain is uniform: all of the section is in the block.")
             strains = "ε = ε_cu"
-        C_c, reinforcement, summed = capacity.concrete, capacity.bars, "bars"
+        C_c = capacity.concrete
         if cross.section.uniform:
             area = capacity.concrete / sigma_c
             record.given("A_c", area, Dimension.AREA, "area of the block, bars not deducted")
@@ -200,30 +201,16 @@ class StrengthACI:
         else:
             write_areas(record, cross, state)
             record.given("C_c", C_c, Dimension.FORCE, "sum over the concretes, bars not deducted")
-        if cross.section.steel:
-            reinforcement = capacity.reinforcement
-            summed = "bars and the structural steel"
         bars = f"{strains}, f_s = E_s ε up to f_y, σ_c where d < a"
         write_bars(record, state, ("f_s", "sigma_c"), bars)
-        axial, moment_x, moment_y = reinforcement
-        record.given("F_s_sum", axial, Dimension.FORCE, f"sum over the {summed}")
-        resisting = [rules.nominal_axial.into(record, C_c, axial)]
-        for axis, across, arm, moment in (
-            ("x", "y", capacity.arm_y, moment_x),
-            ("y", "x", capacity.arm_x, moment_y),
-        ):
-            names = {
-                "e_c": f"e_c{across}",
-                "M_s_sum": f"M_s{axis}_sum",
-                "M_n": f"M_n{axis}",
-            }
-            record.given(
-                names["e_c"], arm, Dimension.LENGTH, f"block from the centroid in {across}"
-            )
-            record.given(
-                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the {summed}"
-            )
-            resisting.append(rules.nominal_moment.named(**names).into(record, C_c, arm, moment))
+        resisting = write_resistance(
+            record,
+            capacity,
+            C_c,
+            (rules.nominal_axial, rules.nominal_moment),
+            (composite.composite_axial, composite.composite_moment),
+            ("M_n", "block"),
+        )
         epsilon_t = float(-state.strain.min())
         epsilon_ty = rules.yield_strain.into(record, steel.yield_strength, steel.modulus)
         record.given(

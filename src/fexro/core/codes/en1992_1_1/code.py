@@ -42,6 +42,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             detailing.bundles,
             detailing.bar_count,
             partial(detailing.clear_spacing, annex),
+            partial(detailing.laps, annex),
             materials.material_limits,
             partial(encased.encased_checks, annex, strength),
             stability.slenderness,

@@ -10,6 +10,7 @@ from fexro.core.codes import Context
 from fexro.core.codes.detailing import bar_count_finding, clear_spacing_finding
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1.annex import Annex
+from fexro.core.codes.laps import lap_finding
 from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State, length
 from fexro.core.provisions import Derivation, Term, provision
@@ -24,7 +25,9 @@ __all__ = [
     "bundles",
     "clear_spacing",
     "equivalent_diameter",
+    "laps",
     "largest_reinforcement",
+    "least_clear_of_laps",
     "least_clear_spacing",
     "least_reinforcement",
 ]
@@ -94,6 +97,21 @@ def bar_area(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Fin
             derive=derive,
         )
     ]
+
+
+@provision("8.7.2(3)", symbol="s_min")
+def least_clear_of_laps(phi: Length) -> Length:
+    """Least clear distance between neighbouring laps."""
+    return maximum(2 * phi, LEAST_SPACING)
+
+
+def laps(annex: Annex, facts: ColumnFacts, _: Context) -> Sequence[Finding]:
+    """Check bars where they are lapped (8.7.2(3), 9.5.2(3))."""
+
+    def least(diameter: Length, record: Derivation | None) -> Length:
+        return least_clear_of_laps.into(record, diameter)
+
+    return lap_finding(facts, "9.5.2(3), 8.7.2(3)", 2 * annex.largest_ratio, least)
 
 
 def bar_diameter(annex: Annex, facts: ColumnFacts, _: Context) -> Sequence[Finding]:

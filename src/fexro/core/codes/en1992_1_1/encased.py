@@ -397,6 +397,7 @@ def _plastic(strength: StrengthEN, facts: ColumnFacts, context: Context) -> list
             "{combination}",
             "Plastic interaction {ratio} in {combination}.",
             {"combination": combination, "ratio": f"{ratio:.2f}"},
+            leads=True,
             derive=derive,
         )
     ]

@@ -20,6 +20,7 @@ from fexro.core.codes.calculation import (
     write_bars,
     write_demand,
     write_direction,
+    write_resistance,
 )
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1 import strength as rules
@@ -219,33 +220,22 @@ class StrengthEN:
         else:
             record.note("The strain is uniform.")
             strains = "ε = ε_top"
-        over, summed, reinforcement = "section", "bars", capacity.bars
+        over = "section"
         if not cross.section.uniform:
             write_areas(record, cross, state)
             over = "concretes"
-        if cross.section.steel:
-            summed, reinforcement = "bars and the structural steel", capacity.reinforcement
         record.given(
             "N_c", capacity.concrete, Dimension.FORCE, f"parabola–rectangle over the {over}"
         )
         write_bars(record, state, ("sigma_s", "sigma_c"), f"{strains}, σ_s = E_s ε up to f_yd")
-        axial, moment_x, moment_y = reinforcement
-        record.given("F_s_sum", axial, Dimension.FORCE, f"sum over the {summed}")
-        resisting = [rules.resisting_axial.into(record, capacity.concrete, axial)]
-        for axis, across, arm, moment in (
-            ("x", "y", capacity.arm_y, moment_x),
-            ("y", "x", capacity.arm_x, moment_y),
-        ):
-            names = {"e_c": f"e_c{across}", "M_s_sum": f"M_s{axis}_sum", "M_R": f"M_R{axis}"}
-            record.given(
-                names["e_c"], arm, Dimension.LENGTH, f"concrete from the centroid in {across}"
-            )
-            record.given(
-                names["M_s_sum"], moment, Dimension.MOMENT, f"sum of F·{across} over the {summed}"
-            )
-            resisting.append(
-                rules.resisting_moment.named(**names).into(record, capacity.concrete, arm, moment)
-            )
+        resisting = write_resistance(
+            record,
+            capacity,
+            capacity.concrete,
+            (rules.resisting_axial, rules.resisting_moment),
+            (resistance.composite_axial, resistance.composite_moment),
+            ("M_R", "concrete"),
+        )
         total, about_x, about_y = resisting
         return float(total), float(about_x), float(about_y)
 

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from fexro.core.provisions import provision
-from fexro.core.quantities import Area, Force, Ratio, Stress
+from fexro.core.quantities import Area, Force, Length, Moment, Ratio, Stress
 
 __all__ = [
+    "composite_axial",
+    "composite_moment",
     "contribution_ratio",
     "encased_concrete",
     "plastic_resistance",
@@ -42,3 +44,15 @@ def contribution_ratio(N_a_d: Force, N_pl_Rd: Force) -> Ratio:
 def tension_resistance(f_sd: Stress, A_s: Area, N_a_d: Force) -> Force:
     """Resistance to axial tension: bars and structural steel."""
     return f_sd * A_s + N_a_d
+
+
+@provision("EN 1994-1-1, 6.7.2", symbol="N_R")
+def composite_axial(N_c: Force, F_s_sum: Force, F_a_sum: Force) -> Force:
+    """Axial resistance: concrete, bars and structural steel."""
+    return N_c + F_s_sum + F_a_sum
+
+
+@provision("EN 1994-1-1, 6.7.2", symbol="M_R")
+def composite_moment(N_c: Force, e_c: Length, M_s_sum: Moment, M_a_sum: Moment) -> Moment:
+    """Moment about the centroid of the gross section, with structural steel."""
+    return N_c * e_c + M_s_sum + M_a_sum

@@ -1,0 +1,112 @@
+"""Bars where they are lapped: their ratio with the doubled bars, and what is clear between laps."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from fexro.core.facts import ColumnFacts, Laps
+from fexro.core.findings import Finding, State, length, number, state_of_ratio
+from fexro.core.provisions import Derivation, Term, provision
+from fexro.core.quantities import Area, Dimension, Length, Ratio
+
+__all__ = ["clear_of_laps", "lap_finding", "ratio_at_laps"]
+
+# How often each bar counts where some of them are lapped.
+TIMES: dict[Laps, float] = {"one level": 2.0, "half": 1.5, "none": 1.0}
+WORDS = {"one level": "all bars lapped at one level", "half": "half of the bars lapped at a level"}
+
+
+@provision("with laps", symbol="rho_lap")
+def ratio_at_laps(n: Ratio, A_s: Area, A: Area) -> Ratio:
+    """Reinforcement over concrete where bars are lapped."""
+    return n * A_s / A
+
+
+@provision("with laps", symbol="s_lap")
+def clear_of_laps(s: Length, d: Length) -> Length:
+    """Clear distance beside a lap whose second bar stands next to the first on the ring."""
+    return s - d
+
+
+def lap_finding(
+    facts: ColumnFacts,
+    clause: str,
+    largest: float,
+    least_of: Callable[[Any, Derivation | None], Any],
+) -> list[Finding]:
+    """Return the check of ratio and clear distance where bars are lapped.
+
+    Args:
+        facts: the column.
+        clause: clause of the limits.
+        largest: share of the concrete up to which bars may be there.
+        least_of: the least clear distance of laps for diameters, mm; writes into a derivation.
+    """
+    times = TIMES[facts.laps]
+    if times == 1.0:
+        return []
+    section, bars = facts.section, facts.section.bars
+    area = section.outline.area - section.steel_area
+    found = float(ratio_at_laps(times, bars.total_area, area))
+    clear, larger = bars.pairs()
+    left, least = clear - larger, np.asarray(least_of(larger, None))
+    i, j = divmod(int((left - least).argmin()), len(bars)) if len(bars) > 1 else (0, 0)
+    enough = len(bars) < 2 or bool(left[i, j] >= least[i, j] - 1e-9)
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.note(f"Taken: {WORDS[facts.laps]}.")
+        record.given("n", times, Dimension.RATIO, "how often each bar counts")
+        ratio_at_laps.into(record, times, bars.total_area, area)
+        record.note("Allowed: {largest}.", largest=Term(largest, Dimension.SHARE))
+        if len(bars) > 1:
+            record.given("s", float(clear[i, j]), Dimension.LENGTH, f"bars {i + 1} and {j + 1}")
+            clear_of_laps.into(record, float(clear[i, j]), float(larger[i, j]))
+            least_of(float(larger[i, j]), record)
+        return record
+
+    ratio = found / largest
+    values: dict[str, Term | str] = {
+        "found": Term(found, Dimension.SHARE),
+        "largest": Term(largest, Dimension.SHARE),
+    }
+    if ratio > 1:
+        return [
+            Finding(
+                *("Bars at laps", "laps", clause, State.EXCEEDED, ratio),
+                "{found} > {largest}",
+                f"Bar ratio {{found}} with {WORDS[facts.laps]}; {{largest}} allowed.",
+                values,
+                derive=derive,
+            )
+        ]
+    if not enough:
+        values |= {
+            "left": length(max(float(left[i, j]), 0.0)),
+            "least": length(float(least[i, j])),
+            "i": number(i + 1),
+            "j": number(j + 1),
+        }
+        return [
+            Finding(
+                *("Bars at laps", "laps", clause, State.ATTENTION, math.nan),
+                "{left} < {least} beside laps",
+                "Laps on the ring leave {left} clear at bars {i} and {j}, {least} required; lap"
+                " inside the ring.",
+                values,
+                derive=derive,
+            )
+        ]
+    return [
+        Finding(
+            *("Bars at laps", "laps", clause, state_of_ratio(ratio), ratio),
+            "{found} of {largest}",
+            "Bar ratio {found} with laps; {largest} allowed.",
+            values,
+            derive=derive,
+        )
+    ]
