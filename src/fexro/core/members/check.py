@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Generator, Hashable, Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 import numpy as np
@@ -16,7 +16,7 @@ from fexro.core.members.answers import Answer, Answers
 from fexro.core.members.bending import bending_finding, completeness_findings
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift, by_severity
 from fexro.core.members.strengths import strength_of
-from fexro.core.strength.governing import Governing, Question, governing
+from fexro.core.strength.governing import Governing, Question, governing, likely
 
 __all__ = [
     "Load",
@@ -25,6 +25,7 @@ __all__ = [
     "Task",
     "check_lift",
     "check_lifts",
+    "glance",
     "prepare",
     "solve_in_turn",
     "solve_task",
@@ -83,6 +84,20 @@ def check_lifts(lifts: Sequence[Lift]) -> list[LiftResult]:
     """Run every check of several lifts; see `stream_checks`."""
     results = dict(stream_checks(lifts))
     return [results[i] for i in range(len(lifts))]
+
+
+def glance(lift: Lift) -> LiftResult:
+    """Run every check of a lift, of strength only that of the demand which governs by the mesh.
+
+    For what is seen for a moment: another demand may govern by the difference between the mesh and
+    the surface.
+    """
+    (prepared,) = prepare([lift])
+    found, rough = likely(lift.strength, prepared.demands.rows)
+    first = found
+    if prepared.grows:
+        first, _ = likely(lift.strength, lift.actions.axial_bending.reshape(-1, 3))
+    return replace(_conclude(prepared, Answer(found, first)), rough=rough)
 
 
 def solve_task(task: Task) -> Solution:

@@ -16,7 +16,7 @@ from fexro.core.findings import Finding, State
 from fexro.core.members.strengths import strength_of
 from fexro.core.provisions import Derivation, join
 from fexro.core.second_order import SecondOrder
-from fexro.core.strength.governing import Governing
+from fexro.core.strength.governing import Governing, estimated
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.utilisation import Utilisation, constant_axial, proportional
 
@@ -96,6 +96,7 @@ class LiftResult:
         solved: the demand that governs along the ray; nothing without forces.
         first_order: the largest utilisation of the forces as analysed; not a number without forces.
         decided: the utilisation where another method decides; nothing else.
+        rough: about the utilisations of all demands, where no more was asked than at a glance.
     """
 
     prepared: PreparedLift
@@ -103,6 +104,7 @@ class LiftResult:
     solved: Governing | None
     first_order: float = math.nan
     decided: float | None = None
+    rough: FloatArray | None = None
 
     @cached_property
     def proportional(self) -> Utilisation:
@@ -110,6 +112,21 @@ class LiftResult:
         if self.solved is not None and self.solved.every is not None:
             return self.solved.every
         return proportional(self.lift.strength, self.demands)
+
+    def along(self, demand: int) -> Utilisation:
+        """Return the utilisation of one demand along the ray, without that of all others."""
+        if "proportional" in vars(self):
+            return self.proportional.part(slice(demand, demand + 1))
+        if self.solved is not None and demand == self.solved.demand:
+            return self.solved.along
+        return proportional(self.lift.strength, self.demands[demand : demand + 1])
+
+    @cached_property
+    def estimated(self) -> FloatArray:
+        """About the utilisation of every demand along the ray, from the mesh: for what is drawn."""
+        if self.rough is not None:
+            return self.rough
+        return estimated(self.lift.strength, self.demands)
 
     @property
     def lift(self) -> Lift:

@@ -364,11 +364,12 @@ def _ties_through(section: Section, loose: list[int], order: IntArray) -> tuple[
     shapely.prepare(room)
     ties: list[InnerTie] = []
     tied: set[int] = set()
+    normals = _normals(section, ring, loose)
     for askew in ASIDE:
-        for bar in loose:
+        for bar, inward in zip(loose, normals, strict=True):
             if bar in tied:
                 continue
-            for normal in _normals(section, ring, bar):
+            for normal in inward:
                 other = _beyond(section, bar, normal, room, askew, prefer=set(loose) - tied)
                 if other is None:
                     continue
@@ -403,21 +404,22 @@ def _diamond(section: Section, loose: list[int]) -> InnerTie | None:
     return tie
 
 
-def _normals(section: Section, ring: FloatArray, bar: int) -> list[FloatArray]:
-    """Return the directions inwards from the faces of the tie that a bar stands at."""
-    x, y = float(section.bars.x[bar]), float(section.bars.y[bar])
+def _normals(section: Section, ring: FloatArray, loose: list[int]) -> list[list[FloatArray]]:
+    """Return for each bar the directions inwards from the faces of the tie that it stands at."""
+    bars = section.bars
     ahead = np.roll(ring, -1, axis=0) - ring
     length = np.hypot(*ahead.T)
     along = ahead / length[:, None]
-    rel = np.array([x, y]) - ring
-    t = np.clip((rel * along).sum(axis=1), 0, length)
-    away = np.hypot(*(rel - along * t[:, None]).T)
-    reach = 1.5 * section.bars.diameter[bar] + section.ties.size.diameter
+    rel = np.column_stack([bars.x[loose], bars.y[loose]])[:, None] - ring
+    t = np.clip((rel * along).sum(axis=2), 0, length)
+    away = np.hypot(*(rel - along * t[..., None]).transpose(2, 0, 1))
+    reach = 1.5 * bars.diameter[loose] + section.ties.size.diameter
     area = (ring[:, 0] * np.roll(ring[:, 1], -1) - np.roll(ring[:, 0], -1) * ring[:, 1]).sum()
     sense = 1.0 if area > 0 else -1.0
     inward = sense * np.column_stack([-along[:, 1], along[:, 0]])
-    near = sorted(np.flatnonzero(away <= reach), key=lambda i: away[i])
-    return [inward[i] for i in near]
+    order = np.argsort(away, axis=1, kind="stable")
+    near = (away <= reach[:, None]).sum(axis=1)
+    return [[inward[k] for k in row[:n]] for row, n in zip(order, near, strict=True)]
 
 
 def _beyond(

@@ -21,7 +21,7 @@ from fexro.core.strength.rays import Aimed, aim
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.utilisation import Utilisation, acting, proportional, proportional_of
 
-__all__ = ["Bounds", "Governing", "Question", "bounds", "governing"]
+__all__ = ["Bounds", "Governing", "Question", "bounds", "estimated", "governing", "likely"]
 
 FEW = 64  # demands of a group that are solved without asking which can govern, if on one section
 NEAR = 0.05  # radians within which a point tells of a ray
@@ -89,6 +89,39 @@ class Question:
     strength: Strength
     demands: FloatArray
     ends: IntArray
+
+
+def estimated(strength: Strength, demands: FloatArray) -> FloatArray:
+    """Return about the utilisations of demands (R, 3) along the ray, (R,), from the mesh alone."""
+    return _estimate(strength, demands)[0]
+
+
+def _estimate(strength: Strength, demands: FloatArray) -> tuple[FloatArray, IntArray, Aimed]:
+    """Return about the utilisations, which demands act, and those aimed."""
+    alike = Alike(Sections((strength,)), np.zeros(len(demands), dtype=np.intp))
+    loaded = acting(alike, demands)
+    aimed = aim(alike.take(loaded), demands[loaded])
+    found = np.zeros(len(demands))
+    found[loaded] = np.maximum(
+        aimed.length / aimed.distance, aimed.direction[:, 0] / strength.max_axial
+    )
+    return found, loaded, aimed
+
+
+def likely(strength: Strength, demands: FloatArray) -> tuple[Governing | None, FloatArray]:
+    """Return the demand (R, 3) that governs by the mesh with its exact utilisation, and about all.
+
+    Returns:
+        what governs, nothing without demands; and about the utilisation of each, (R,).
+    """
+    if not len(demands):
+        return None, np.zeros(0)
+    found, loaded, aimed = _estimate(strength, demands)
+    at = int(found.argmax())
+    some = np.flatnonzero(loaded == at)
+    place = np.zeros(len(some), dtype=np.intp)
+    along = proportional_of(demands[at : at + 1], place, aimed.take(some))
+    return Governing(at, along), found
 
 
 def governing(questions: Sequence[Question]) -> list[list[Governing | None]]:

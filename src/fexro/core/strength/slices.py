@@ -61,13 +61,17 @@ class Meridian:
         return np.concatenate([self.design_right, self.design_left[::-1]])
 
 
-def meridian(strength: Strength, angle: float, marks: Sequence[Mark] = ()) -> Meridian:
+def meridian(
+    strength: Strength, angle: float, marks: Sequence[Mark] = (), *, rough: bool = False
+) -> Meridian:
     """Return the N–M curve in the plane of a moment direction.
 
     Args:
         strength: the section's strength.
         angle: direction of the moment, radians from Mx towards My.
         marks: limit planes to mark on the right side.
+        rough: whether the corner at the cap is read off the curve, and pure bending not sought: for
+            what is seen for a moment.
     """
     unit = np.array([np.cos(angle), np.sin(angle)])
     mesh = strength.mesh
@@ -90,9 +94,11 @@ def meridian(strength: Strength, angle: float, marks: Sequence[Mark] = ()) -> Me
     senses = (1.0,) if strength.body.symmetry.point else (1.0, -1.0)
     sides = _through_plane(strength, unit, senses, sample, places)
     top = strength.max_axial
-    *corners, bending = moments_at(
-        strength, np.array([*(top for _ in senses), 0.0]), [*(unit * s for s in senses), unit]
-    )
+    corners, bending = [np.nan] * len(senses), np.nan
+    if not rough:
+        *corners, bending = moments_at(
+            strength, np.array([*(top for _ in senses), 0.0]), [*(unit * s for s in senses), unit]
+        )
     low, high = (_end(strength, unit, place) for place in (0, -1))
     nominal, design, where = [], [], []
     for side, corner, sense in zip(sides, corners, senses, strict=True):
@@ -104,8 +110,11 @@ def meridian(strength: Strength, angle: float, marks: Sequence[Mark] = ()) -> Me
         factored = path[:, :2] * path[:, 2:3]
         above = factored[:, 0] > top
         if above.any():
+            first = int(above.argmax())
+            if rough:
+                corner = sense * np.interp(top, *factored[max(first - 1, 0) : first + 1].T)
             end = [[top, sense * corner]]
-            factored = np.concatenate([factored[: int(above.argmax())], end])
+            factored = np.concatenate([factored[:first], end])
         design.append(factored)
     mirror = np.array([1.0, -1.0])
     if len(senses) == 1:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
@@ -17,7 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.findings import State
-from fexro.core.members.check import check_lift
+from fexro.core.members.check import glance
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import remarks_of, verdict_of
 from fexro.desktop.bench.checks_panel import ChecksPanel
@@ -67,6 +68,7 @@ class BenchPage(QWidget):
         super().__init__()
         self.setObjectName("page")
         self._document = document
+        self._demand: int | None = None
         self.section = SectionPanel(document)
         self.pictures = PicturesPanel(document)
         self.checks = ChecksPanel()
@@ -214,6 +216,7 @@ class BenchPage(QWidget):
         result = self._document.results.get(key)
         lift = project.by_key[key]
         demand, selected = self._selected(result)
+        self._demand = demand
         self.place.setText(str(key))
         for button, by, word in ((self.up, -1, "above"), (self.down, 1, "below")):
             target = self._neighbour(by)
@@ -281,13 +284,19 @@ class BenchPage(QWidget):
             self.refresh()
             return
         lift = project.by_key[key].model_copy(update={"section": section})
-        result = check_lift(resolve_lift(project, key, lift))
+        result = glance(resolve_lift(project, key, lift))
         self.glyph.show_state(result.state)
         self.verdict.setText(verdict_of(result, project.basis.system))
-        demand, _ = self._selected(result)
+        # The demand that was shown stays; where the worst is shown, it may be another now.
+        demand = self._demand
+        if self._document.selection.combination not in result.combinations:
+            demand = result.worst_demand if result.combinations else None
+        elif demand is not None and demand >= len(result.demands):
+            demand = self._selected(result)[0]
         self.checks.show_result(result, demand, project.basis.system)
         if self.pictures.isVisible():
-            self.pictures.show_shown(self._shown(result, demand), refit=False)
+            passing = replace(self._shown(result, demand), passing=True)
+            self.pictures.show_shown(passing, refit=False)
 
     def _edited(self, keys: frozenset[LiftKey]) -> None:
         key = self._document.selection.lift

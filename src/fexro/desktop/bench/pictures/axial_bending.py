@@ -96,7 +96,10 @@ class AxialBendingView(Plot):
         name = shown.combination
         if shown.projected[shown.demand]:
             return f"{text}; {name} points out of this plane and is projected, as all faint ones."
-        ratio = shown.result.proportional.ratio[shown.demand]
+        assert shown.along is not None
+        ratio = shown.along.ratio[0]
+        if shown.passing:
+            return f"{text}, as in {name}. Along the ray {ratio:.3f}."
         held = shown.result.constant_axial.ratio[shown.demand]
         text += f", as in {name}. Along the ray {ratio:.3f}"
         text += f", at constant N {held:.3f}." if math.isfinite(held) else "."
@@ -200,7 +203,9 @@ class AxialBendingView(Plot):
         return path[:, ::-1] / [self._shown.moment, self._shown.force]
 
     def _places(self, shown: Shown, forces: FloatArray) -> FloatArray:
-        return np.column_stack([shown.along(forces) / shown.moment, forces[:, 0] / shown.force])
+        return np.column_stack(
+            [shown.moments_along(forces) / shown.moment, forces[:, 0] / shown.force]
+        )
 
     def _whole(self, right: FloatArray, left: FloatArray) -> FloatArray:
         """Return a closed curve: both halves, or the right one where they are alike."""
@@ -230,6 +235,9 @@ class AxialBendingView(Plot):
             item.setVisible(apart)
 
     def _show_keys(self, shown: Shown) -> None:
+        self._keys.setVisible(not shown.passing)
+        if shown.passing:
+            return
         curve, top = shown.meridian, shown.strength.max_axial
         named = [
             (n * factor, m * factor, name)
@@ -310,7 +318,7 @@ class AxialBendingView(Plot):
         self._first.setData(*np.stack([first[moved], places[moved]], axis=1).reshape(-1, 2).T)
         chosen = shown.demand
         in_plane = chosen is not None and not shown.projected[chosen]
-        loaded = in_plane and bool(shown.result.proportional.ratio[chosen] > 0)
+        loaded = in_plane and shown.along is not None and bool(shown.along.ratio[0] > 0)
         for item in (self._ray, self._level, self._met, *self._labels[1:]):
             item.setVisible(loaded)
         self._labels[0].setVisible(chosen is not None)
@@ -325,13 +333,13 @@ class AxialBendingView(Plot):
         self, shown: Shown, chosen: int, place: FloatArray
     ) -> list[tuple[FloatArray, str]]:
         """Show the ray and the line at constant N with where they meet the curve."""
-        colour = current_theme().state(
-            state_of_ratio(float(shown.result.proportional.ratio[chosen]))
-        )
-        ratio = float(shown.result.proportional.ratio[chosen])
-        held = float(shown.result.constant_axial.ratio[chosen])
+        assert shown.along is not None
+        ratio = float(shown.along.ratio[0])
+        colour = current_theme().state(state_of_ratio(ratio))
+        # At constant N all demands are solved at once: too much for a moment.
+        held = math.nan if shown.passing else float(shown.result.constant_axial.ratio[chosen])
         met = [place / ratio]
-        if shown.result.proportional.capped[chosen]:
+        if shown.along.capped[0]:
             met = [place * min(1.0, 1 / ratio)] if ratio > 1 else met
         ray = place * max(1.0, 1.0 / ratio)
         self._ray.setData([0.0, ray[0]], [0.0, ray[1]])
@@ -350,15 +358,18 @@ class AxialBendingView(Plot):
         return labels
 
     def _demand_label(self, shown: Shown, chosen: int, place: FloatArray) -> tuple[FloatArray, str]:
-        return place, f"{shown.name_of(chosen)} {shown.result.proportional.ratio[chosen]:.2f}"
+        assert shown.along is not None
+        return place, f"{shown.name_of(chosen)} {shown.along.ratio[0]:.2f}"
 
     def _place_labels(self, labels: list[tuple[FloatArray, str]], places: FloatArray) -> None:
         """Put each label on the side of its point where it hides the fewest points."""
         theme, metrics, room = current_theme(), QFontMetricsF(font(11, 600)), self.inside()
         marked = np.array([at for at, _ in labels])
         centres = self.pixels(marked)
-        keys = np.column_stack(self._keys.getData())
-        points = np.concatenate([self.pixels(places), centres, self.pixels(keys)])
+        points = np.concatenate([self.pixels(places), centres])
+        if self._keys.isVisible():
+            keys = np.column_stack(self._keys.getData())
+            points = np.concatenate([points, self.pixels(keys)])
         taken = [self._name_box(name) for name in self._names if name.isVisible()]
         for item, centre, (_, text) in zip(self._labels, centres, labels, strict=False):
             size = metrics.size(0, text) + QSizeF(6, 4)

@@ -216,8 +216,9 @@ class DemandSpots:
 
     def show(self, shown: Shown, places: FloatArray, faint: BoolArray) -> None:
         """Show demands at places (R, 2), some of them fainter."""
-        ratios = shown.result.proportional.ratio
-        states = np.array([state_of_ratio(float(ratio)) for ratio in ratios])
+        states = np.array([state_of_ratio(float(ratio)) for ratio in shown.ratios])
+        if shown.along is not None and shown.demand is not None:
+            states[shown.demand] = state_of_ratio(float(shown.along.ratio[0]))
         for (state, faintly), item in self._items.items():
             which = np.flatnonzero((states == state) & (faint == faintly))
             item.setVisible(bool(len(which)))

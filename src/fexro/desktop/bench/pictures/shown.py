@@ -15,7 +15,7 @@ from fexro.core.strength.equilibrium import strain_plane
 from fexro.core.strength.slices import Meridian, contour, meridian
 from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Strength
-from fexro.core.strength.utilisation import proportional
+from fexro.core.strength.utilisation import Utilisation, proportional
 
 __all__ = ["Reading", "Shown", "length_text", "per_mille", "plane_angle"]
 
@@ -71,6 +71,8 @@ class Shown:
         angle: direction of the moment of the N–M plane, radians from Mx towards My.
         axial: axial force of the Mx–My plane, N.
         system: the units people see.
+        passing: whether it is seen for a moment only, while something is dragged: the demands are
+            judged by the mesh then, but for the selected one.
     """
 
     result: LiftResult
@@ -78,6 +80,17 @@ class Shown:
     angle: float
     axial: float
     system: UnitSystem
+    passing: bool = False
+
+    @cached_property
+    def ratios(self) -> FloatArray:
+        """Utilisations of the demands along the ray, (R,)."""
+        return self.result.estimated if self.passing else self.result.proportional.ratio
+
+    @cached_property
+    def along(self) -> Utilisation | None:
+        """The utilisation of the selected demand along the ray."""
+        return None if self.demand is None else self.result.along(self.demand)
 
     @cached_property
     def strength(self) -> Strength:
@@ -104,9 +117,8 @@ class Shown:
         """The N–M curve in the plane, its marks those of `key_names`."""
         lift = self.result.lift
         keys = lift.code.strength.key_points(lift.facts.cross_section)
-        return meridian(
-            self.strength, self.angle, [partial(key.fraction, self.strength) for key in keys]
-        )
+        marks = [] if self.passing else [partial(key.fraction, self.strength) for key in keys]
+        return meridian(self.strength, self.angle, marks, rough=self.passing)
 
     @cached_property
     def key_names(self) -> tuple[str, ...]:
@@ -133,9 +145,9 @@ class Shown:
     @cached_property
     def in_plane(self) -> FloatArray:
         """Moments of the demands along the plane's, (R,); what is alike is shown on the right."""
-        return self.along(self.demands)
+        return self.moments_along(self.demands)
 
-    def along(self, forces: FloatArray) -> FloatArray:
+    def moments_along(self, forces: FloatArray) -> FloatArray:
         """Return moments of forces (R, 3) along the plane's, as they are drawn."""
         along: FloatArray = forces[:, 1:] @ self.unit
         return np.abs(along) if self.strength.body.symmetry.point else along
@@ -170,12 +182,12 @@ class Shown:
     @cached_property
     def at_capacity(self) -> SectionState | None:
         """The section where the ray through the demand meets the surface; nothing at the cap."""
-        if self.demand is None or not self.demands[self.demand].any():
+        along = self.along
+        if along is None or self.demand is None or not self.demands[self.demand].any():
             return None
-        if self.result.proportional.capped[self.demand]:
+        if along.capped[0]:
             return None
-        along, part = self.result.proportional, slice(self.demand, self.demand + 1)
-        point = self.strength.at(along.angle[part], along.fraction[part, None])
+        point = self.strength.at(along.angle, along.fraction[:, None])
         return SectionState(self.strength.body, StrainPlane.behind(point))
 
     @cached_property
