@@ -21,6 +21,15 @@ from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
 from fexro.core.section.outline import Outline
 from fexro.core.section.section import Section
 from fexro.core.strength.utilisation import constant_axial, proportional
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.project.bars import PlacedBar, call_out_of
+from fexro.project.basis import ConcreteGrade, SteelGrade
+from fexro.project.column import LiftKey
+from fexro.project.edits.lifts import replace_lift
+from fexro.project.file import parse_project, project_text
+from fexro.project.resolve import column_facts
+from fexro.project.section import SectionModel
+from fexro.project.shapes import PolygonShape
 
 CASES = json.loads((Path(__file__).parent / "strength.json").read_text())
 REQUIRED = 2e-3
@@ -77,3 +86,29 @@ def test_strength_meets_the_reference(case):
     for tolerance in (REQUIRED, REACHED):
         agree(along, expected["utilisation_ray"], tolerance)
         agree(held, expected["utilisation_constant_axial"], tolerance)
+
+
+@pytest.mark.parametrize("case", CASES[::3], ids=lambda case: case["case"])
+def test_the_section_of_a_case_can_be_a_project(case):
+    """Outline, voids, and bars one by one by their areas, kept in a file and read from it."""
+    demo = tarnholm_archive()
+    key = LiftKey("C1", "L3")
+    placed = tuple(PlacedBar(x=x, y=y, area=area) for x, y, area in case["bars"])
+    section = SectionModel(
+        shape=PolygonShape.model_validate({"outer": case["outline"], "voids": case["voids"]}),
+        cover=40,
+        bars=call_out_of(placed),
+        ties="D10@200 spiral" if case.get("transverse") == "spiral" else "D10@200",
+        placed=placed,
+    )
+    grade = ConcreteGrade(name="case", strength=case["concrete"]["strength"])
+    steel = SteelGrade(name="case", **case["steel"])
+    project = demo.changed(concretes=(*demo.concretes, grade), steels=(*demo.steels, steel))
+    lift = project.by_key[key].with_values(concrete="case", steel="case")
+    project = replace_lift(project, key, lift.model_copy(update={"section": section}))
+    read = parse_project(project_text(project).encode(), "kept")
+    cross = column_facts(read, key).cross_section
+    strength, expected = code_of(case).strength.of(cross), case["expected"]
+    demands = np.array(case["demands"]) * [1e3, 1e6, 1e6]
+    agree([cross.section.bars.total_area], [expected["steel_area"]], 1e-6)
+    agree(proportional(strength, demands).ratio, expected["utilisation_ray"], REACHED)

@@ -277,3 +277,39 @@ def test_parts_are_added_placed_turned_and_removed(qtbot, window, canvas):
         window.document.undo()
         undone += 1
     assert undone == 5
+
+
+def test_a_dimension_is_dragged_and_typed(qtbot, window, canvas):
+    below = canvas.point_of(0, -250).toPoint() + QPoint(0, 22)
+    QTest.mousePress(canvas, LEFT, NONE, below)
+    for k in range(1, 5):
+        QTest.mouseMove(canvas, below + QPoint(10 * k, 0))
+    assert canvas.told.startswith("Width ")
+    QTest.mouseRelease(canvas, LEFT, NONE, below + QPoint(40, 0))
+    assert section_in(window).shape.width > 500
+    aside = canvas.point_of(-section_in(window).shape.width / 2, 0).toPoint() - QPoint(22, 0)
+    QTest.mouseDClick(canvas, LEFT, NONE, aside)
+    qtbot.keyClicks(canvas._field, "640")
+    qtbot.keyClick(canvas._field, Qt.Key.Key_Return)
+    assert section_in(window).shape.depth == 640
+
+
+def test_a_bar_comes_midway_between_those_beside_it(window, canvas):
+    bars = canvas._section.bars
+    middle = next(i for i in range(8) if abs(bars.x[i]) < 1 and bars.y[i] > 0)
+    y = float(bars.y[middle])
+    dragged(canvas, (0, y), (60, 0))
+    assert section_in(window).placed[middle].x == pytest.approx(60, abs=3)
+    end = dragged(canvas, (section_in(window).placed[middle].x, y), (-57, 0), release=False)
+    assert any(name == "x" and abs(value) < 0.1 for name, value in canvas._guides)
+    QTest.mouseRelease(canvas, LEFT, NONE, end)
+    assert section_in(window).placed[middle].x == pytest.approx(0, abs=0.1)
+
+
+def test_an_opening_too_near_to_bars_is_not_taken(window, canvas):
+    duct = PartModel(shape=Circle(diameter=100), x=0, y=0, how="cut")
+    reshape(window, Composed(parts=(PartModel(shape=Rectangle(width=500, depth=500)), duct)))
+    end = dragged(canvas, (10, 10), (100, 0), release=False)
+    assert "cover to openings" in canvas.told
+    QTest.mouseRelease(canvas, LEFT, NONE, end)
+    assert section_in(window).shape.parts[1].x <= 100

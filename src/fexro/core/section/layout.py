@@ -65,7 +65,7 @@ def build_section(
         spots = _off_corners(outline, spots, inset)
     bars = bars_at(spots)
     section = _section(shape, bars, ties, cover, steel, where)
-    for one in misplaced_bars(section):
+    for one in misplaced_bars(section, openings=isinstance(shape, Composed)):
         raise InputError(f"{where}, {one.where}", one.found, one.allowed)
     return section
 
@@ -92,7 +92,8 @@ def place_bars(
         InputError: for steel outside the concrete.
     """
     section = _section(shape, bars, ties, cover, steel, where)
-    return replace(section, by_hand=True, misplaced=misplaced_bars(section))
+    misplaced = misplaced_bars(section, openings=isinstance(shape, Composed))
+    return replace(section, by_hand=True, misplaced=misplaced)
 
 
 def _section(

@@ -154,10 +154,14 @@ def eroded(outline: Outline, inset: float) -> shapely.Geometry:
     return shapely.Polygon(outline.rings[0]).buffer(-inset, join_style="mitre", mitre_limit=20.0)
 
 
-def misplaced_bars(section: Section) -> tuple[Misplaced, ...]:
+def misplaced_bars(section: Section, *, openings: bool = False) -> tuple[Misplaced, ...]:
     """Return the bars that are outside the concrete, have too little cover, or overlap.
 
     What they overlap with are other bars or structural steel.
+
+    Args:
+        section: the section.
+        openings: whether bars need their cover to openings too.
     """
     import shapely
 
@@ -179,6 +183,13 @@ def misplaced_bars(section: Section) -> tuple[Misplaced, ...]:
         )
         for i in np.flatnonzero(wrong)
     ]
+    for ring in section.outline.rings[1:] if openings else ():
+        near = shapely.distance(points, shapely.LinearRing(ring)) - radius
+        allowed = f"{section.cover:g} mm of cover to openings"
+        found += [
+            Misplaced(int(bar), f"{near[bar]:.0f} mm between a bar and an opening", allowed)
+            for bar in np.flatnonzero(~wrong & (near < section.cover - slack))
+        ]
     for number, part in enumerate(section.steel, 1):
         inside = shapely.distance(points, part.outline.polygon) < radius - 1e-6
         found += [

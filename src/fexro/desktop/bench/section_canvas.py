@@ -41,6 +41,7 @@ from fexro.desktop.bench.section_gestures import (
     step_of,
 )
 from fexro.desktop.bench.section_painting import (
+    DIMENSION,
     paint_chosen,
     paint_dimensions,
     paint_guides,
@@ -77,6 +78,7 @@ ARROWS = {
 LEFT, MIDDLE = Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 ALT = Qt.KeyboardModifier.AltModifier
+REACH = 12.0  # px beside a dimension within which it is taken hold of
 LARGE = 400.0  # px
 FINE = 1.0  # mm, by which Shift and an arrow move
 
@@ -249,6 +251,26 @@ class SectionCanvas(QWidget):
         found = min(self._faces, key=lambda one: one[0].distance(x, y))
         return found if found[0].distance(x, y) * self._fit().scale <= NEAR else None
 
+    def _dimension_at(self, at: QPointF) -> tuple[Face, int | None] | None:
+        """Return the face that moves with the dimension over all at a place, if one does."""
+        assert self._section is not None
+        x0, y0, x1, y1 = self._section.outline.bounds
+        low, high = self._fit().point(x0, y0), self._fit().point(x1, y1)
+        below, aside = at.y() - low.y() - DIMENSION, low.x() - DIMENSION - at.x()
+        if abs(below - 6) <= REACH and low.x() <= at.x() <= high.x():
+            wanted = (1.0, 0.0)
+        elif abs(aside - 6) <= REACH and high.y() <= at.y() <= low.y():
+            wanted = (0.0, 1.0)
+        else:
+            return None
+        edge = x1 if wanted[0] else y1
+        for face, part in self._faces:
+            along = face.normal[0] * wanted[0] + face.normal[1] * wanted[1]
+            place = face.start[0] if wanted[0] else face.start[1]
+            if part is None and along > 0.99 and abs(place - edge) < 1.0:
+                return face, part
+        return None
+
     def _gesture_at(self, at: QPointF) -> Gesture | None:
         """Return what begins where the mouse is pressed, beside bars."""
         assert self._model is not None
@@ -256,7 +278,7 @@ class SectionCanvas(QWidget):
         if corner is not None:
             reach = NEAR / self._fit().scale
             return DragCorner(self._model, self._system, corner, self._own, reach)
-        face = self._face_at(at)
+        face = self._face_at(at) or self._dimension_at(at)
         if face is not None:
             return DragFace(self._model, self._system, face[0], face[1], self._own)
         profile = profile_at(self._model, *self._mm(at))
@@ -368,7 +390,7 @@ class SectionCanvas(QWidget):
             return
         over = None
         if self._bar_at(at) is None and self._corner_at(at) is None:
-            over = self._face_at(at)
+            over = self._face_at(at) or self._dimension_at(at)
         if over != self._hovered:
             self._hovered = over
             self.update()
@@ -400,7 +422,7 @@ class SectionCanvas(QWidget):
         if event is None or self._model is None or not self.interactive:
             return
         at, self._held = event.position(), None
-        bar, face = self._bar_at(at), self._face_at(at)
+        bar, face = self._bar_at(at), self._face_at(at) or self._dimension_at(at)
         if bar is not None:
             self.chosen |= {bar}
             self.ask_size(at)
@@ -448,6 +470,16 @@ class SectionCanvas(QWidget):
         if self._model.placed:
             menu.addAction("Lay the bars out anew", self.lay_out)
         return menu
+
+    def _size_of(self, face: Face, part: int | None) -> str:
+        """Return the size that moves with a face, and what it is now."""
+        assert self._shown is not None
+        shape = self._shown.shape
+        if isinstance(shape, Composed) and part is not None:
+            value = getattr(shape.parts[part].shape, face.size)
+        else:
+            value = getattr(shape, face.size)
+        return f"{SIZES[face.size]} {format_quantity(value, Dimension.LENGTH, self._system)}"
 
     def _offer_corners(self, menu: QMenu, at: QPointF) -> None:
         """Offer what can be done with the corners of a free outline where it is."""
@@ -682,6 +714,8 @@ class SectionCanvas(QWidget):
             painter.setPen(QPen(QColor(theme.capacity), 3))
             face = self._hovered[0]
             painter.drawLine(fit.point(*face.start), fit.point(*face.end))
+            if not self.told:
+                paint_told(painter, self._size_of(*self._hovered), theme, self.width())
         paint_guides(painter, self._guides, fit, theme, QRectF(self.rect()))
         if self._band is not None:
             a, b = (fit.point(*corner) for corner in self._band)

@@ -39,6 +39,9 @@ __all__ = [
 ]
 
 
+ROW = 4.0  # times the reach of a guide within which bars stand in one row
+
+
 @dataclass(frozen=True)
 class Result:
     """What a gesture has come to.
@@ -133,7 +136,10 @@ class DragFace(Gesture):
 
 
 class DragBars(Gesture):
-    """Bars that are moved together; they come into line with others that are near."""
+    """Bars that are moved together; they come into line with others that are near.
+
+    One alone also comes to stand midway between the two beside it in its row.
+    """
 
     label = "Bars"
 
@@ -155,7 +161,7 @@ class DragBars(Gesture):
     def _moved(self, dx: float, dy: float, step: float) -> Result:
         moved, guides = [], []
         for axis, (name, by) in enumerate((("x", dx), ("y", dy))):
-            aligned = self._in_line(axis, by)
+            aligned = self._in_line(axis, by) or self._midway(axis, by, (dx, dy)[1 - axis])
             if aligned is None:
                 moved.append(round(by / step) * step)
             else:
@@ -177,6 +183,18 @@ class DragBars(Gesture):
         if abs(away[i, j]) > self.reach:
             return None
         return by + float(away[i, j]), float(self._rest[j, axis])
+
+    def _midway(self, axis: int, by: float, across: float) -> tuple[float, float] | None:
+        """Return how far to move to be as far from the bars to both sides, and that place."""
+        if len(self._held) != 1 or not self.reach:
+            return None
+        here, aside = self._held[0, axis] + by, self._held[0, 1 - axis] + across
+        row = self._rest[np.abs(self._rest[:, 1 - axis] - aside) <= ROW * self.reach, axis]
+        before, after = row[row < here], row[row > here]
+        if not len(before) or not len(after):
+            return None
+        middle = (float(before.max()) + float(after.min())) / 2
+        return (by + middle - here, middle) if abs(middle - here) <= self.reach else None
 
 
 class DragCorner(Gesture):

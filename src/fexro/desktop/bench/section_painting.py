@@ -16,6 +16,7 @@ from fexro.desktop.theme import Theme, font
 from fexro.project.shapes import Composed, PolygonShape, Shape
 
 __all__ = [
+    "DIMENSION",
     "paint_chosen",
     "paint_dimensions",
     "paint_guides",
