@@ -62,6 +62,13 @@ def main() -> None:
             QTest.qWait(PAUSE)
             window.grab().save(str(PICTURES / f"{name}.png"))
         window.set_theme("light")
+        window.go(Place(lift=LiftKey("C5", "L1")))
+        bench = window.stage("bench").page
+        bench.section.making.show_view(1)
+        bench.toggle_section()
+        QTest.qWait(2 * PAUSE)
+        window.grab().save(str(PICTURES / "section.png"))
+        bench.toggle_section()
         window.go(Place(lift=LiftKey("C4", "L2")))
         pictures.show_view(5)
         QTest.qWait(2 * PAUSE)
