@@ -22,6 +22,7 @@ from fexro.cli import app, main
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.results import spreadsheet_text
 from fexro.project.column import LiftKey
+from fexro.project.edits.library import keep_section
 from fexro.project.edits.lifts import replace_lift
 from fexro.project.file import read_project, write_project
 from tests.projects import demo_data
@@ -448,3 +449,36 @@ def test_stability_is_written_as_text_and_as_json():
     assert about_y["k"] == pytest.approx(float(lift[4]), rel=1e-3)
     # Over the radius of gyration of the gross section, √(6 648 163 377 / 237 500) mm.
     assert about_y["length"] / about_y["slenderness"] == pytest.approx(167.31, rel=1e-4)
+
+
+def test_sections_are_told_drawn_and_read(tmp_path):
+    told = runner.invoke(app, ["section", "show", "demo", "C5", "L1"])
+    assert told.exit_code == 0
+    lines = {line.split("  ")[0]: line for line in told.stdout.splitlines()}
+    assert "400 × 400 mm" in lines["Shape"]
+    assert "I 160 × 160 × 8 × 13 mm, S355" in lines["Steel"]
+    # 400⁴/12 mm⁴ = 2.1333·10⁹, to four figures.
+    assert lines["Ix, Iy"].replace("\u2009", "").count("2133000000 mm⁴") == 2
+    drawing, out = tmp_path / "c4.dxf", tmp_path / "new.fexro.json"
+    assert runner.invoke(app, ["section", "draw", "demo", "C4", "L1", str(drawing)]).exit_code == 0
+    run = ["section", "read", "demo", "C1", "L1", str(drawing), str(out)]
+    assert runner.invoke(app, run).exit_code == 0
+    project = read_project(out)
+    section = project.by_key[LiftKey("C1", "L1")].section
+    assert section.shape.kind == "polygon"
+    assert section.bars == "10 D25"
+    again = command(*run)
+    assert (again.returncode, "--force" in again.stderr) == (2, True)
+    wrong = command(*run, "--force", "--unit", "yd")
+    assert (wrong.returncode, "one of mm, cm" in wrong.stderr) == (2, True)
+
+
+def test_kept_sections_go_from_project_to_project(tmp_path):
+    source, library, out = (tmp_path / name for name in ("a.fexro.json", "s.json", "b.fexro.json"))
+    write_project(keep_section(tarnholm_archive(), LiftKey("C1", "L1"), "K1"), source)
+    assert runner.invoke(app, ["section", "export", str(source), str(library)]).exit_code == 0
+    taken = runner.invoke(app, ["section", "import", "demo", str(library), str(out)])
+    assert taken.stdout == "1 section is kept.\n"
+    assert [section.name for section in read_project(out).sections] == ["K1"]
+    none = command("section", "export", "demo", str(tmp_path / "none.json"))
+    assert (none.returncode, "at least one section" in none.stderr) == (2, True)

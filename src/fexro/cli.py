@@ -345,6 +345,122 @@ def import_members(
     typer.echo(f"{taken.lifts} {noun} new or changed.")
 
 
+sections = typer.Typer(help="Sections: told, as drawings, and those that a project keeps.")
+app.add_typer(sections, name="section")
+MarkName = Annotated[str, typer.Argument(help="Mark of the lift, such as C4.")]
+LevelName = Annotated[str, typer.Argument(help="Its level, such as L1.")]
+Force = Annotated[bool, typer.Option(help="Replace a file that is there.")]
+
+
+@sections.command("show")
+def show_section(file: File, mark: MarkName, level: LevelName) -> None:
+    """Write what the section of a lift is: bars, ties, legs, properties."""
+    from fexro.exchange.section_text import section_text
+
+    project = _load(file)
+    section, basis = project.by_key[_lift_key(project, mark, level)].section, project.basis
+    typer.echo(
+        section_text(section, basis.bars.own, basis.design_code.held, basis.system), nl=False
+    )
+
+
+@sections.command("draw")
+def draw_section(
+    file: File,
+    mark: MarkName,
+    level: LevelName,
+    target: Annotated[Path, typer.Argument(metavar="OUT", help="The drawing: .dxf.")],
+    force: Force = False,
+) -> None:
+    """Write the section of a lift as DXF, in mm."""
+    from fexro.core.section.ties import arrange
+    from fexro.exchange.plain_files import write_whole
+    from fexro.exchange.section_dxf import write_section
+    from fexro.project.section import section_of
+
+    _refuse_present(target, force=force)
+    project = _load(file)
+    model, basis = project.by_key[_lift_key(project, mark, level)].section, project.basis
+    section = section_of(model, basis.bars.own)
+    lines = arrange(section, basis.design_code.held).lines
+    write_whole(target, write_section(model, section, lines))
+
+
+@sections.command("read")
+def read_section(
+    file: File,
+    mark: MarkName,
+    level: LevelName,
+    drawing: Annotated[Path, typer.Argument(help="The drawing: .dxf.")],
+    target: Annotated[Path, typer.Argument(metavar="OUT", help="The project file to write.")],
+    unit: Annotated[
+        str | None, typer.Option(help="Of the drawing, where it does not say: mm, cm, m, in, ft.")
+    ] = None,
+    force: Force = False,
+) -> None:
+    """Give a lift the outline, openings and bars of a drawing."""
+    from fexro.core.errors import InputError
+    from fexro.core.section.bars import STANDARDS
+    from fexro.exchange.section_dxf import UNITS, read_file, section_from
+    from fexro.project.edits.lifts import replace_lift
+    from fexro.project.file import write_project
+    from fexro.project.shape_change import with_corner_bars
+
+    _refuse_present(target, force=force)
+    project = _load(file)
+    key = _lift_key(project, mark, level)
+    found = read_file(drawing)
+    if unit is None and not found.sure:
+        width, depth = found.size
+        asked = f"a drawing of {width:g} × {depth:g} in a unit that is not told"
+        raise InputError(drawing.name, asked, f"--unit {' or '.join(found.likely or UNITS)}")
+    named = unit or found.unit
+    if named not in UNITS:
+        raise InputError("--unit", f"“{named}”", f"one of {', '.join(UNITS)}")
+    lift, own = project.by_key[key], project.basis.bars.own
+    sizes = [size for standard in STANDARDS.values() for size in standard.values()]
+    sizes += [bar.size() for bar in own]
+    section = section_from(found, named, lift.section, sizes, drawing.name)
+    section = section if section.placed else with_corner_bars(section, own)
+    changed = replace_lift(project, key, lift.model_copy(update={"section": section}))
+    write_project(changed, target)
+
+
+@sections.command("export")
+def export_sections(
+    file: File,
+    target: Annotated[Path, typer.Argument(metavar="OUT", help="The file of sections: .json.")],
+    force: Force = False,
+) -> None:
+    """Write the sections that a project keeps, for other projects."""
+    from fexro.exchange.plain_files import write_whole
+    from fexro.exchange.section_library import library_text
+
+    _refuse_present(target, force=force)
+    write_whole(target, library_text(_load(file).sections))
+
+
+@sections.command("import")
+def import_sections(
+    file: File,
+    source: Annotated[Path, typer.Argument(help="The file of sections: .json.")],
+    target: Annotated[Path, typer.Argument(metavar="OUT", help="The project file to write.")],
+    force: Force = False,
+) -> None:
+    """Add the sections of a file to those that a project keeps."""
+    from fexro.exchange.plain_files import read_whole
+    from fexro.exchange.section_library import read_library
+    from fexro.project.edits.library import add_sections
+    from fexro.project.file import write_project
+
+    _refuse_present(target, force=force)
+    sections = read_library(read_whole(source, "a file of sections"), source.name)
+    changed = add_sections(_load(file), sections)
+    write_project(changed, target)
+    count = len(changed.sections)
+    typer.echo(f"{count} {'section is' if count == 1 else 'sections are'} kept.")
+
+
 desktop = typer.Typer(help="Fexro in the menus and for the files of this user's desktop.")
 app.add_typer(desktop, name="desktop")
 
