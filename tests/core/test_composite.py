@@ -222,7 +222,7 @@ def test_a_composed_section_is_the_polygon_it_makes(code):
     parts = (
         Part(Rectangle(700, 300)),
         Part(Rectangle(300, 700), 0.0, 100.0),
-        Part(Rectangle(80, 150), 10.0, 300.0, how="cut"),
+        Part(Rectangle(60, 120), 10.0, 290.0, how="cut"),
     )
     composed = Composed(parts)
     outer, *voids = composed.outline().rings

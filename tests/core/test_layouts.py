@@ -16,7 +16,12 @@ from fexro.core.facts import CrossSection
 from fexro.core.findings import State
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.section.bars import parse_ties
-from fexro.core.section.call_out import PLACES, format_call_out, parse_call_out
+from fexro.core.section.call_out import (
+    PLACES,
+    format_call_out,
+    parse_call_out,
+    short_call_out,
+)
 from fexro.core.section.layout import build_section
 from fexro.core.section.shapes import (
     Circle,
@@ -215,3 +220,16 @@ def test_bundles_are_checked():
         assert found["bundles"].ratio == pytest.approx(32 * math.sqrt(count) / 55)
         spacing = {f.short: f for f in findings_of(ACI_SI, cross)}["spacing"]
         assert spacing.values["least"].value == pytest.approx(1.5 * 32 * math.sqrt(count))
+
+
+@pytest.mark.parametrize(
+    ("written", "short"),
+    [
+        ("8 D25", ["8 D25"]),
+        ("4 D32 corners + 3 D25 along x", ["4 D32 c", "3 D25 ∥x"]),
+        ("D12@200 each face + 8 D20 each end in 500", ["D12@200 EF", "8 D20 EE"]),
+        ("4 bundles of 3 D32 corners", ["4×3 D32 c"]),
+    ],
+)
+def test_call_outs_are_short_in_a_schedule(written, short):
+    assert short_call_out(written) == short

@@ -99,13 +99,19 @@ def _explain(problem: Any, place: _Place, data: Any) -> tuple[str, str, str]:
             here = here[step]
         except (KeyError, IndexError, TypeError):
             here = {}
-    path = "".join(f"[{s}]" if isinstance(s, int) else f".{s}" for s in steps).lstrip(".")
+    path = "".join(f"[{s}]" if isinstance(s, int) else f".{_seen(s)}" for s in steps).lstrip(".")
     kind = problem["type"]
     if kind == "missing":
         return path, "nothing", "a value; it is required"
     if kind == "extra_forbidden":
         return path, "an unknown field", "only the fields of the documented format"
     return path or "file", _short(problem["input"]), _allowed(problem)
+
+
+def _seen(name: object) -> str:
+    """Return a name of a file with nothing in it that cannot be seen."""
+    text = str(name)
+    return text if text.isprintable() else ascii(text)[1:-1]
 
 
 def _allowed(problem: Any) -> str:

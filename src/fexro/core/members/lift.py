@@ -173,6 +173,17 @@ class LiftResult:
         return self.findings[0]
 
     @property
+    def shown_ratio(self) -> float:
+        """The ratio that stands for the lift: of what governs, or of strength where it has none.
+
+        Not a number where it is not checked.
+        """
+        ratio = self.governing.ratio
+        if math.isnan(ratio) and self.governing.state is not State.NOT_CHECKED:
+            return self.utilisation
+        return ratio
+
+    @property
     def utilisation(self) -> float:
         """The largest ratio of any check of strength; not a number without forces."""
         if self.decided is not None:

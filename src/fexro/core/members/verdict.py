@@ -30,7 +30,9 @@ def message_of(finding: Finding, system: UnitSystem) -> str:
 def verdict_of(result: LiftResult, system: UnitSystem) -> str:
     """Return the verdict as a sentence."""
     finding = result.governing
-    place = f" in {finding.combination}" if finding.combination else ""
+    # A check of strength may say its combination without following the one that is selected.
+    named = finding.combination or (finding.values.get("combination") if finding.leads else None)
+    place = f" in {named}" if named else ""
     subject = finding.name[0].lower() + finding.name[1:]
     match finding.state:
         case State.EXCEEDED if finding.combination is not None:

@@ -10,7 +10,7 @@ from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
 from fexro.core.section.bars import MAX_BARS, SIZE, BarSize, bar_size
 
-__all__ = ["PLACES", "BarGroup", "format_call_out", "parse_call_out"]
+__all__ = ["PLACES", "BarGroup", "format_call_out", "parse_call_out", "short_call_out"]
 
 LARGEST_BUNDLE = 4
 # Where bars may be asked for, and what else each is called.
@@ -125,6 +125,30 @@ def _length(text: str | None, where: str) -> float | None:
 def format_call_out(groups: tuple[BarGroup, ...]) -> str:
     """Write groups of bars as a call-out."""
     return " + ".join(map(_written, groups))
+
+
+_SHORT = {
+    "corners": "c",
+    "each face": "EF",
+    "along x": "∥x",
+    "along y": "∥y",
+    "bottom": "bot",
+    "inner ring": "inner",
+    "inner face": "IF",
+    "second layer": "2nd",
+    "each end": "EE",
+}
+
+
+def short_call_out(text: str) -> list[str]:
+    """Return the groups of a written call-out as short as a schedule has them."""
+    found = []
+    for part in text.split(" + "):
+        short = re.sub(r"(\d+) bundles of (\d)", r"\1×\2", part)
+        for place, word in _SHORT.items():
+            short = short.replace(f" {place}", f" {word}")
+        found.append(re.sub(r" in [\d.]+(in)?$", "", short))
+    return found
 
 
 def _written(group: BarGroup) -> str:

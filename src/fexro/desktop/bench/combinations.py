@@ -38,7 +38,7 @@ from fexro.project.project import Project
 __all__ = ["CombinationsTable"]
 
 _ASCENDING = Qt.SortOrder.AscendingOrder
-NUMBER_WIDTH, WIDTHS = 74, {0: 88, 2: 60, 4: 82, 6: 82, 7: 76, 8: 70, 9: 78}
+NUMBER_WIDTH, WIDTHS = 74, {0: 88, 2: 60, 4: 82, 6: 82, 7: 98, 8: 70, 9: 78}
 RATIO_COLUMN = 9
 _NUMBERS = ("N", "Mx top", "Mx bottom", "My top", "My bottom")
 _TAIL = ("Worst\nat", "Const. N\nratio", "Along ray\nratio")

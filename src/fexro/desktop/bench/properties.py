@@ -31,7 +31,7 @@ ROWS = (
     ("radius_y", "", "ry", Dimension.LENGTH),
     ("radius_smaller", "", "r2", Dimension.LENGTH),
 )
-LEAST_ROOM = 420  # px in which a calculation is typeset
+LEAST_ROOM = 240  # px in which a calculation is typeset
 
 
 class PropertiesPanel(QWidget):
@@ -98,6 +98,12 @@ class PropertiesPanel(QWidget):
         if self.derivation is None:
             room = max(self.width() - 24, LEAST_ROOM)
             self.derivation = DerivationView(self._record(), self._system, room)
-            self._scroll.setWidget(self.derivation)
+            content = QWidget()
+            content.setObjectName("content")
+            column = QVBoxLayout(content)
+            column.setContentsMargins(0, 0, 0, 0)
+            column.addWidget(self.derivation)
+            column.addStretch(1)
+            self._scroll.setWidget(content)
         self._scroll.setVisible(not shown)
         self.open.setText("Calculation ▸" if shown else "Calculation ▾")

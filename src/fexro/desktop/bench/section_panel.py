@@ -185,6 +185,10 @@ class SectionPanel(QFrame):
         if section.steel:
             core = format_quantity(section.steel_area, Dimension.AREA, system)
             told += f"  ·  structural steel {core}"
+        if lift.section.placed:
+            told += "  ·  bars placed by hand"
+        if lift.section.inner_ties is not None:
+            told += "  ·  ties placed by hand"
         self._facts.setText(told)
 
     def _follow(self, section: SectionModel | None) -> None:

@@ -109,7 +109,9 @@ class ScheduleModel(QAbstractTableModel):
             if result is None:
                 return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")
             verdict, *remarks = summary_of(result, project.basis.system)
-            return tip_text("\n".join([f"{key}: {verdict}", *remarks]))
+            record = project.record_by_key[key]
+            bars = f"{_label(record, project.basis.system)}: {record.bars}, {record.ties}"
+            return tip_text("\n".join([f"{key}: {verdict}", bars, *remarks]))
         return None
 
     def headerData(

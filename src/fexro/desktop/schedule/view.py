@@ -45,6 +45,7 @@ from PyQt6.QtWidgets import (
 
 from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
+from fexro.core.section.call_out import short_call_out
 from fexro.core.section.section import Section
 from fexro.core.section.ties import HeldRule
 from fexro.desktop.document import Document
@@ -146,8 +147,10 @@ class _CellDelegate(QStyledItemDelegate):
         painter.drawPixmap(drawing.topLeft() - QPointF(EDGE, EDGE), picture)
 
         left, right = drawing.right() + 8, area.right() - 4
-        groups = cell.lift.section.bars.split(" + ")
-        lines = [f"{group} +" for group in groups[:-1]] + groups[-1:]
+        groups = short_call_out(cell.lift.section.bars)
+        # Where a group says its place, the line ends with that.
+        lines = [group if group[-1].isalpha() else f"{group} +" for group in groups[:-1]]
+        lines += groups[-1:]
         painter.setFont(font(11, 500))
         painter.setPen(QColor(theme.ink))
         top = area.top() + 10
@@ -160,6 +163,11 @@ class _CellDelegate(QStyledItemDelegate):
         if cell.group:
             painter.setPen(QColor(theme.capacity))
             _text(painter, QRectF(left, top + 16, right - left, 14), cell.group)
+            top += 14
+        section = cell.lift.section
+        if section.placed or section.inner_ties is not None:
+            painter.setPen(QColor(theme.secondary))
+            _text(painter, QRectF(left, top + 16, right - left, 14), "by hand")
         self._paint_answer(painter, cell, area, theme)
 
     def _paint_answer(self, painter: QPainter, cell: Cell, area: QRectF, theme: Theme) -> None:
@@ -176,7 +184,8 @@ class _CellDelegate(QStyledItemDelegate):
         check = result.governing
         painter.setFont(font(13, 600))
         painter.setPen(QColor(theme.exceeded if state is State.EXCEEDED else theme.ink))
-        number = "–" if math.isnan(check.ratio) else f"{check.ratio:.2f}"
+        ratio = result.shown_ratio
+        number = "–" if math.isnan(ratio) else f"{ratio:.2f}"
         _text(painter, QRectF(area.left() + 24, baseline, 40, 18), number)
         if cell.change is not None:
             _paint_change(painter, cell.change, QPointF(area.left() + 24, baseline - 15), theme)
@@ -193,14 +202,14 @@ class _CellDelegate(QStyledItemDelegate):
         if check.combination is None and result.state is State.ATTENTION:
             colour = theme.state(State.ATTENTION)
         bar = QRectF(area.left() + 9, area.bottom() - 11, area.width() - 18, 4)
-        paint_bar(painter, check.ratio, colour, bar, theme)
+        paint_bar(painter, ratio, colour, bar, theme)
 
 
 def _what_governs(result: LiftResult) -> str:
     """Return what governs, with the ratio it grew from where that is slenderness."""
     check, before = result.governing, result.first_order
     combination = check.combination or ""
-    if check.leads and check.ratio - before >= GROWN:
+    if check.leads and check.combination and check.ratio - before >= GROWN:
         return f"from {before:.2f} {combination}".strip()
     return f"{check.short} {combination}".strip()
 

@@ -36,7 +36,7 @@ def _ranked(results: dict[LiftKey, LiftResult]) -> list[tuple[LiftKey, LiftResul
     """Return lifts in order of state, then of ratio."""
 
     def rank(item: tuple[LiftKey, LiftResult]) -> tuple[int, float]:
-        ratio = item[1].governing.ratio
+        ratio = item[1].shown_ratio
         return -int(item[1].state), math.inf if math.isnan(ratio) else -ratio
 
     return sorted(results.items(), key=rank)
@@ -56,8 +56,8 @@ class _Spread(QWidget):
         painter = QPainter(self)
         counts = [0] * BINS
         for result in self._document.results.values():
-            if not math.isnan(result.governing.ratio):
-                counts[min(int(result.governing.ratio / BIN), BINS - 1)] += 1
+            if not math.isnan(result.shown_ratio):
+                counts[min(int(result.shown_ratio / BIN), BINS - 1)] += 1
         tallest = max(max(counts), 1)
         width, base = self.width() / BINS, self.height() - 20
         for i, count in enumerate(counts):
@@ -150,7 +150,7 @@ class _WorstDelegate(QStyledItemDelegate):
         painter.setPen(QColor(theme.ink))
         line = QRectF(area.left() + 20, area.top() + 6, area.width() - 26, 18)
         painter.drawText(line, Qt.AlignmentFlag.AlignLeft, str(key))
-        ratio = result.governing.ratio
+        ratio = result.shown_ratio
         number = "–" if math.isnan(ratio) else f"{ratio:.2f}"
         painter.drawText(line, Qt.AlignmentFlag.AlignRight, number)
         painter.setFont(font(11))
