@@ -18,6 +18,7 @@ from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.section.bars import parse_ties
 from fexro.core.section.call_out import (
     PLACES,
+    canonical,
     format_call_out,
     parse_call_out,
     short_call_out,
@@ -233,3 +234,9 @@ def test_bundles_are_checked():
 )
 def test_call_outs_are_short_in_a_schedule(written, short):
     assert short_call_out(written) == short
+
+
+def test_a_call_out_is_written_as_the_trade_writes_it():
+    assert canonical("4 d32 corner + 3 d25 EF") == "4 D32 corners + 3 D25 each face"
+    with pytest.raises(InputError, match="Main bars"):
+        canonical("4 corners", "Main bars")

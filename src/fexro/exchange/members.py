@@ -11,6 +11,7 @@ from pydantic import TypeAdapter, ValidationError
 from fexro.core.errors import InputError
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity, unit_of
+from fexro.core.section.call_out import canonical
 from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.edits.lifts import with_records
 from fexro.project.edits.verified import verified
@@ -244,11 +245,14 @@ def _record(project: Project, cells: Mapping[str, str]) -> tuple[LiftKey, LiftRe
         values["cover"] = parse_quantity(cells["cover"], Dimension.LENGTH, system, "cover")
         _refuse_values(values)
     text = {name: " ".join(cells[name].split()) for name in ("bars", "ties") if name in cells}
+    if text.get("bars", lift.section.bars) != lift.section.bars:
+        own = {bar.name.upper(): bar.size() for bar in project.basis.bars.own}
+        text["bars"] = canonical(text["bars"], "bars", own)
     section = lift.section.model_copy(update={**text, "shape": shape})
     changed = lift.model_copy(update={"section": section})
     if values:
         changed = changed.with_values(**values)
-    return key, changed.record(project.inherited(mark, record), record.own)
+    return key, changed.record(project.inherited(mark, record), record.own, record.named)
 
 
 def _refuse_values(values: Mapping[str, object]) -> None:

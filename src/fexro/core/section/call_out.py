@@ -10,7 +10,7 @@ from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
 from fexro.core.section.bars import MAX_BARS, SIZE, BarSize, bar_size
 
-__all__ = ["PLACES", "BarGroup", "format_call_out", "parse_call_out", "short_call_out"]
+__all__ = ["PLACES", "BarGroup", "canonical", "format_call_out", "parse_call_out", "short_call_out"]
 
 LARGEST_BUNDLE = 4
 # Where bars may be asked for, and what else each is called.
@@ -125,6 +125,11 @@ def _length(text: str | None, where: str) -> float | None:
 def format_call_out(groups: tuple[BarGroup, ...]) -> str:
     """Write groups of bars as a call-out."""
     return " + ".join(map(_written, groups))
+
+
+def canonical(text: str, where: str = "bars", own: Mapping[str, BarSize] = _NO_SIZES) -> str:
+    """Return a call-out as the trade writes it; see `parse_call_out`."""
+    return format_call_out(parse_call_out(text, where, own))
 
 
 _SHORT = {

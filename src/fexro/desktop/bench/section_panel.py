@@ -28,7 +28,7 @@ from fexro.core.quantities import (
     parse_quantity,
     quantity_reading,
 )
-from fexro.core.section.call_out import format_call_out, parse_call_out
+from fexro.core.section.call_out import canonical
 from fexro.core.strength.state import StrainPlane
 from fexro.desktop.bench.library_panel import LibraryPanel
 from fexro.desktop.bench.parts_panel import PartsPanel
@@ -481,7 +481,7 @@ class SectionPanel(QFrame):
         project = self._document.project
         assert project is not None
         own = {bar.name.upper(): bar.size() for bar in project.basis.bars.own}
-        return format_call_out(parse_call_out(call_out, "Main bars", own))
+        return canonical(call_out, "Main bars", own)
 
     def _choose(self, name: str, label: str, index: int) -> None:
         choice = self.fields[name]

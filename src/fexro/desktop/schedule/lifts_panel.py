@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity
 from fexro.core.section.bars import parse_ties
-from fexro.core.section.call_out import parse_call_out
+from fexro.core.section.call_out import canonical
 from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
@@ -182,8 +182,10 @@ class LiftsPanel(QFrame):
         cleaned = " ".join(text.split())
         if cleaned:
             own = {bar.name.upper(): bar.size() for bar in self._project.basis.bars.own}
-            parse = parse_call_out if name == "bars" else parse_ties
-            parse(cleaned, name, own)
+            if name == "bars":
+                cleaned = canonical(cleaned, name, own)
+            else:
+                parse_ties(cleaned, name, own)
             self._wait(name, cleaned)
 
     def _choose(self, name: str, grade: str) -> None:
