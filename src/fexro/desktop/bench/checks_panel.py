@@ -33,6 +33,7 @@ class _CheckHead(QWidget):
     def __init__(self, check: Finding, system: UnitSystem, opened: bool) -> None:
         super().__init__()
         self.opened = opened
+        self._seen: tuple[object, ...] = ()
         self.show_check(check, system)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -41,7 +42,11 @@ class _CheckHead(QWidget):
 
     def show_check(self, check: Finding, system: UnitSystem) -> None:
         """Show another answer to the same question."""
+        before = self._seen
         self.check, self.detail = check, detail_of(check, system)
+        self._seen = (check.name, check.state, f"{check.ratio:.3f}", check.clause, self.detail)
+        if before == self._seen:
+            return
         self.setAccessibleName(f"{check.name}, {check.state.word}")
         self.setAccessibleDescription(self.detail)
         self.update()

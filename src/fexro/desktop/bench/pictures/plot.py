@@ -221,6 +221,8 @@ class DemandSpots:
             states[shown.demand] = state_of_ratio(float(shown.along.ratio[0]))
         for (state, faintly), item in self._items.items():
             which = np.flatnonzero((states == state) & (faint == faintly))
+            if not len(which) and not item.isVisible():
+                continue
             item.setVisible(bool(len(which)))
             item.setData(places[which, 0], places[which, 1], data=which)
         self._chosen.setVisible(shown.demand is not None)
