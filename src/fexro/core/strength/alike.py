@@ -10,7 +10,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -20,7 +20,7 @@ from fexro.core.strength.laws import SideArray
 from fexro.core.strength.starts import Rays, Starts, about_corners, nearest_corners
 from fexro.core.strength.surface import Curved, LimitPlanes, Mesh, Solvable, Strength
 
-__all__ = ["Alike", "Sections"]
+__all__ = ["Alike", "Sections", "alone"]
 
 # Directions and depths of the meshes; the surface of an outline that is not convex may be folded.
 COARSE, FINE = (36, 28), (72, 64)
@@ -230,6 +230,12 @@ class Sections:
     def all_steps(self) -> FloatArray:
         """The force by which the displaced concrete of all bars jumps at most, N, (S,)."""
         return np.array([strength.body.all_steps for strength in self.each])
+
+
+@lru_cache(maxsize=4)
+def alone(strength: Strength) -> Sections:
+    """Return a single section as such; of the last few, what is worked out of them is kept."""
+    return Sections((strength,))
 
 
 @dataclass(frozen=True, eq=False)

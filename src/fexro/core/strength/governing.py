@@ -16,7 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
-from fexro.core.strength.alike import Alike, Sections
+from fexro.core.strength.alike import Alike, Sections, alone
 from fexro.core.strength.rays import Aimed, aim
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.utilisation import Utilisation, acting, proportional, proportional_of
@@ -98,7 +98,7 @@ def estimated(strength: Strength, demands: FloatArray) -> FloatArray:
 
 def _estimate(strength: Strength, demands: FloatArray) -> tuple[FloatArray, IntArray, Aimed]:
     """Return about the utilisations, which demands act, and those aimed."""
-    alike = Alike(Sections((strength,)), np.zeros(len(demands), dtype=np.intp))
+    alike = Alike(alone(strength), np.zeros(len(demands), dtype=np.intp))
     loaded = acting(alike, demands)
     aimed = aim(alike.take(loaded), demands[loaded])
     found = np.zeros(len(demands))

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
+from fexro.core.strength.alike import alone
 from fexro.core.strength.rays import first_crossings
-from fexro.core.strength.surface import Strength
+from fexro.core.strength.surface import Mesh, Strength
 
 __all__ = ["Mark", "Meridian", "contour", "meridian", "moments_at"]
 
@@ -70,11 +71,11 @@ def meridian(
         strength: the section's strength.
         angle: direction of the moment, radians from Mx towards My.
         marks: limit planes to mark on the right side.
-        rough: whether the corner at the cap is read off the curve, and pure bending not sought: for
-            what is seen for a moment.
+        rough: whether the curve is of fewer points, the corner at the cap read off it, and pure
+            bending not sought: for what is seen for a moment.
     """
     unit = np.array([np.cos(angle), np.sin(angle)])
-    mesh = strength.mesh
+    mesh = alone(strength).meshes[0] if rough else strength.mesh
     fraction = mesh.fraction[1:-1]
     levels = len(fraction)
 
@@ -92,14 +93,14 @@ def meridian(
         sample = np.concatenate([sample, strength.at(mesh.angle, at).nominal], axis=1)
     # The curve of a symmetric section is symmetric too.
     senses = (1.0,) if strength.body.symmetry.point else (1.0, -1.0)
-    sides = _through_plane(strength, unit, senses, sample, places)
+    sides = _through_plane(strength, mesh, unit, senses, sample, places)
     top = strength.max_axial
     corners, bending = [np.nan] * len(senses), np.nan
     if not rough:
         *corners, bending = moments_at(
             strength, np.array([*(top for _ in senses), 0.0]), [*(unit * s for s in senses), unit]
         )
-    low, high = (_end(strength, unit, place) for place in (0, -1))
+    low, high = (_end(mesh, unit, place) for place in (0, -1))
     nominal, design, where = [], [], []
     for side, corner, sense in zip(sides, corners, senses, strict=True):
         # Marks are corners of the curve, where the factor begins or ends to change, for one.
@@ -129,15 +130,15 @@ def meridian(
     )
 
 
-def _end(strength: Strength, unit: FloatArray, place: int) -> FloatArray:
+def _end(mesh: Mesh, unit: FloatArray, place: int) -> FloatArray:
     """Return N, M, factor and place of an end of the family, (1, 5), or none off the plane."""
-    ends = strength.mesh.points
+    ends = mesh.points
     resultant = ends.nominal[0, place]
-    if abs(_offset(resultant, unit)) > 1e-9 * strength.mesh.scale[1]:
+    if abs(_offset(resultant, unit)) > 1e-9 * mesh.scale[1]:
         return np.empty((0, 5))
     found = [resultant[0], resultant[1:] @ unit, ends.factor[0, place]]
     # The direction is that of a moment in the plane, in which the strain is uniform or nearly so.
-    return np.array([[*found, np.arctan2(unit[0], unit[1]), strength.mesh.fraction[place]]])
+    return np.array([[*found, np.arctan2(unit[0], unit[1]), mesh.fraction[place]]])
 
 
 def moments_at(strength: Strength, axial: FloatArray, units: list[FloatArray]) -> FloatArray:
@@ -196,6 +197,7 @@ def _moments_on_mesh(strength: Strength, axial: float) -> FloatArray:
 
 def _through_plane(
     strength: Strength,
+    mesh: Mesh,
     unit: FloatArray,
     senses: tuple[float, ...],
     sample: FloatArray,
@@ -210,7 +212,7 @@ def _through_plane(
         sample: nominal N, Mx, My on the directions of the mesh, (A + 1, P, 3); brackets the points.
         places: places in the family of limit planes for directions and the points they belong to.
     """
-    ring, count = strength.mesh.angle, sample.shape[1]
+    ring, count = mesh.angle, sample.shape[1]
     offset = _offset(sample, unit)
     ahead, behind = offset[:-1] > 0, offset[1:] > 0
     # With the direction of compression the moment turns the same way: it leaves the plane's left
@@ -245,7 +247,7 @@ def _through_plane(
         kept = np.where(above, 1.0, -1.0)
         low, f_low = np.where(above, trial, low), np.where(above, value, f_low)
         high, f_high = np.where(above, high, trial), np.where(above, f_high, value)
-        on = (np.abs(value) > TOLERANCE * strength.mesh.scale[1]) & (high - low > WIDTH)
+        on = (np.abs(value) > TOLERANCE * mesh.scale[1]) & (high - low > WIDTH)
         if not on.any():
             break
         open_, kept = open_[on], kept[on]
