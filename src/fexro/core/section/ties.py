@@ -17,7 +17,15 @@ from fexro.core.section.section import Section
 if TYPE_CHECKING:
     import shapely
 
-__all__ = ["Arrangement", "HeldRule", "InnerTie", "Unheld", "arrange"]
+__all__ = [
+    "Arrangement",
+    "HeldRule",
+    "InnerTie",
+    "Unheld",
+    "arrange",
+    "between_held",
+    "unheld_bars",
+]
 
 InnerTie = tuple[int, ...]
 HELD_ANGLE = math.radians(135.0)  # included, up to which a corner of a tie holds a bar
@@ -110,12 +118,7 @@ class Arrangement:
     @cached_property
     def unheld(self) -> tuple[Unheld, ...]:
         """The bars of the outer layer that no tie holds, in the order of their numbers."""
-        section = self.section
-        if not section.corner_count:
-            return ()
-        order = section.around
-        found = _unheld(section, order, self.held[order], _in_corners(section)[order], self.rule)
-        return tuple(sorted(found, key=lambda one: one.bar))
+        return unheld_bars(self.section, self.held, self.rule)
 
     @cached_property
     def inside(self) -> tuple[int, ...]:
@@ -151,6 +154,24 @@ class Arrangement:
             legs += sum(_cut(line[:, axis], line[:, 1 - axis], at, REACH * size) for line in inner)
             found.append(legs)
         return found[0], found[1]
+
+
+def unheld_bars(
+    section: Section, held: Sequence[bool] | BoolArray, rule: HeldRule
+) -> tuple[Unheld, ...]:
+    """Return the bars of the outer layer that no tie holds, in the order of their numbers.
+
+    Args:
+        section: the section; in one without corners nothing is asked for.
+        held: whether each bar is held, (B,).
+        rule: when a bar needs no tie of its own.
+    """
+    if not section.corner_count:
+        return ()
+    order = section.around
+    which = np.asarray(held, dtype=bool)[order]
+    found = _unheld(section, order, which, _in_corners(section)[order], rule)
+    return tuple(sorted(found, key=lambda one: one.bar))
 
 
 def _closed(ring: FloatArray) -> FloatArray:
@@ -257,6 +278,27 @@ def _to_held(
         found[0] - radius - radius[last % count],
         found[1] - radius - radius[after % count],
     )
+
+
+def between_held(section: Section, held: Sequence[bool]) -> FloatArray:
+    """Return how far each held bar of the outer layer is from the next, along the ring, mm.
+
+    Infinite where fewer than two are held.
+
+    Args:
+        section: the section.
+        held: whether each bar is held, in the order of the bars.
+    """
+    order = section.around
+    x, y = section.bars.x[order], section.bars.y[order]
+    at = np.flatnonzero(np.asarray(held, dtype=bool)[order])
+    if len(at) < 2:
+        return np.array([np.inf])
+    step = np.hypot(np.roll(x, -1) - x, np.roll(y, -1) - y)
+    place = np.concatenate([[0.0], np.cumsum(step)])
+    reached = place[at]
+    apart: FloatArray = np.diff(np.concatenate([reached, [reached[0] + place[-1]]]))
+    return apart
 
 
 @lru_cache(maxsize=2048)

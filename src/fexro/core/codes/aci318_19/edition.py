@@ -8,10 +8,125 @@ from dataclasses import dataclass
 from fexro.core.provisions.coefficient import INCHES, MILLIMETRES, MPA, PSI, Coefficient
 from fexro.core.quantities import Dimension, Unit
 
-__all__ = ["IN_LB_EDITION", "SI_EDITION", "Edition"]
+__all__ = [
+    "IN_LB_EDITION",
+    "SI_EDITION",
+    "DuctilityNumbers",
+    "Edition",
+    "LapNumbers",
+    "ShearNumbers",
+    "TieNumbers",
+]
 
 
 POUNDS_PER_CUBIC_FOOT = 0.45359237 / 0.3048**3  # in kg/m³
+
+
+@dataclass(frozen=True)
+class TieNumbers:
+    """Numbers of ties and spirals (25.7).
+
+    Attributes:
+        small, large: least diameters for bars up to `small_up_to`, and for larger ones (25.7.2.2).
+        small_up_to: diameter of the largest bar that the smaller ties hold.
+        clear_pitch: least and largest clear pitch of spirals (25.7.3.1).
+        spiral_diameter: least diameter of spirals (25.7.3.2); ties of the least size count as it.
+        confining_yield: largest fyt of spirals and of confinement (20.2.2.4).
+    """
+
+    small: Coefficient
+    large: Coefficient
+    small_up_to: Coefficient
+    clear_pitch: tuple[Coefficient, Coefficient]
+    spiral_diameter: Coefficient
+    confining_yield: Coefficient
+
+
+@dataclass(frozen=True)
+class ShearNumbers:
+    """Numbers of one-way shear (22.5, 10.6.2, 10.7.6.5).
+
+    Attributes:
+        largest_root: of √f'c (22.5.3.1).
+        with_ties, by_ratio, largest: of Vc (22.5.5.1).
+        size_depth: depth in the size effect (22.5.5.1.3).
+        largest_ties: of Vs (22.5.1.2).
+        least_root, least_stress: of the least ties (10.6.2.2).
+        close_ties: of Vs beyond which ties are closer (10.7.6.5.2).
+        spacing, close_spacing: largest there.
+        tie_yield: largest fyt (20.2.2.4).
+    """
+
+    largest_root: Coefficient
+    with_ties: Coefficient
+    by_ratio: Coefficient
+    largest: Coefficient
+    size_depth: Coefficient
+    largest_ties: Coefficient
+    least_root: Coefficient
+    least_stress: Coefficient
+    close_ties: Coefficient
+    spacing: Coefficient
+    close_spacing: Coefficient
+    tie_yield: Coefficient
+
+
+@dataclass(frozen=True)
+class LapNumbers:
+    """Numbers of development and lap splices (25.4, 25.5, 10.7.5).
+
+    Attributes:
+        tension: of √f'c in the development length in tension (25.4.2.4).
+        least: shortest development length in tension and lap (25.4.2.1, 25.5.2.1, 10.7.5.2.1).
+        small_bar: diameter up to which bars are small (25.4.2.5).
+        grades: yield strengths of Grade 420 [60] and 550 [80].
+        wide_spacing: of bars, from which no least transverse index is asked for (25.4.2.2).
+        compression, compression_yield: of the development length in compression (25.4.9.2).
+        least_compression: its shortest (25.4.9.1).
+        compression_lap: of laps to Grade 420 [60] (25.5.5.1(a)).
+        high_compression_lap: of laps beyond, (fy k − 24) db (25.5.5.1(b)).
+        low_strength: f'c below which compression laps are longer (25.5.5.1).
+        largest_lapped: diameter of the largest bar that may be lapped (25.5.1.1).
+    """
+
+    tension: Coefficient
+    least: Coefficient
+    small_bar: Coefficient
+    grades: tuple[Coefficient, Coefficient]
+    wide_spacing: Coefficient
+    compression: Coefficient
+    compression_yield: Coefficient
+    least_compression: Coefficient
+    compression_lap: Coefficient
+    high_compression_lap: Coefficient
+    low_strength: Coefficient
+    largest_lapped: Coefficient
+
+
+@dataclass(frozen=True)
+class DuctilityNumbers:
+    """Numbers of intermediate and special moment frames (18.4.3, 18.7).
+
+    Attributes:
+        least_length: of the zone of hoops at the ends (18.4.3.3, 18.7.5.1).
+        hoop_spacing: largest of intermediate frames by the grade of the bars (18.4.3.3).
+        least_dimension: of special frames (18.7.2.1).
+        held_spacing, close_held_spacing: of held bars (18.7.5.2).
+        high_strength: f'c beyond which more is asked for (18.7.5.2, 18.7.5.4).
+        spacing: least and largest so, and the range of hx that it is spread over (18.7.5.3).
+        outside_spacing: largest outside the end zones (18.7.5.5).
+        strength_step: of f'c in kf (18.7.5.4).
+    """
+
+    least_length: Coefficient
+    hoop_spacing: tuple[Coefficient, Coefficient]
+    least_dimension: Coefficient
+    held_spacing: Coefficient
+    close_held_spacing: Coefficient
+    high_strength: Coefficient
+    spacing: tuple[Coefficient, Coefficient]
+    outside_spacing: Coefficient
+    strength_step: Coefficient
 
 
 @dataclass(frozen=True)
@@ -31,7 +146,10 @@ class Edition:
         densities: between which the modulus follows from it (19.2.2.1(a)).
         core_ties: between which diameters ties around a core are asked for (10.7.6.1).
         held_distance: clear of a bar to one that a tie holds (25.7.2.3).
+        ties, shear, laps, ductility: the numbers of those topics.
         density_modulus: of elasticity over the root of strength and density to 1.5 (19.2.2.1).
+        light: densities up to which λ is least and from which it is one, and its rise between them
+            (19.2.4.1).
     """
 
     name: str
@@ -48,8 +166,13 @@ class Edition:
     density_unit: tuple[float, str]
     densities: tuple[float, float]
     density_modulus: Coefficient
+    light: tuple[float, float, float]
     core_ties: tuple[Coefficient, Coefficient]
     held_distance: Coefficient
+    ties: TieNumbers
+    shear: ShearNumbers
+    laps: LapNumbers
+    ductility: DuctilityNumbers
 
 
 def _stress(number: float, unit: Unit) -> Coefficient:
@@ -63,6 +186,11 @@ def _root_stress(number: float, unit: Unit) -> Coefficient:
 
 def _length(number: float, unit: Unit) -> Coefficient:
     return Coefficient(number, unit, Dimension.LENGTH)
+
+
+def _per_stress(number: float, unit: Unit) -> Coefficient:
+    per = Unit(f"/{unit.symbol}", 1 / unit.size, unit.decimals)
+    return Coefficient(number, per, Dimension.STRESS**-1)
 
 
 SI_EDITION = Edition(
@@ -80,8 +208,56 @@ SI_EDITION = Edition(
     density_unit=(1.0, "kg/m³"),
     densities=(1440.0, 2560.0),
     density_modulus=_root_stress(0.043, MPA),
+    light=(1600.0, 2160.0, 0.00047),
     core_ties=(_length(9.5, MILLIMETRES), _length(15.9, MILLIMETRES)),
     held_distance=_length(150, MILLIMETRES),
+    ties=TieNumbers(
+        small=_length(9.5, MILLIMETRES),
+        large=_length(12.7, MILLIMETRES),
+        small_up_to=_length(32.3, MILLIMETRES),
+        clear_pitch=(_length(25, MILLIMETRES), _length(75, MILLIMETRES)),
+        spiral_diameter=_length(9.5, MILLIMETRES),
+        confining_yield=_stress(700, MPA),
+    ),
+    shear=ShearNumbers(
+        largest_root=_root_stress(8.3, MPA),
+        with_ties=_root_stress(0.17, MPA),
+        by_ratio=_root_stress(0.66, MPA),
+        largest=_root_stress(0.42, MPA),
+        size_depth=_length(250, MILLIMETRES),
+        largest_ties=_root_stress(0.66, MPA),
+        least_root=_root_stress(0.062, MPA),
+        least_stress=_stress(0.35, MPA),
+        close_ties=_root_stress(0.33, MPA),
+        spacing=_length(600, MILLIMETRES),
+        close_spacing=_length(300, MILLIMETRES),
+        tie_yield=_stress(420, MPA),
+    ),
+    laps=LapNumbers(
+        tension=_root_stress(1.1, MPA),
+        least=_length(300, MILLIMETRES),
+        small_bar=_length(19.1, MILLIMETRES),
+        grades=(_stress(420, MPA), _stress(550, MPA)),
+        wide_spacing=_length(150, MILLIMETRES),
+        compression=_root_stress(1 / 0.24, MPA),
+        compression_yield=_per_stress(0.043, MPA),
+        least_compression=_length(200, MILLIMETRES),
+        compression_lap=_per_stress(0.071, MPA),
+        high_compression_lap=_per_stress(0.13, MPA),
+        low_strength=_stress(21, MPA),
+        largest_lapped=_length(35.8, MILLIMETRES),
+    ),
+    ductility=DuctilityNumbers(
+        least_length=_length(450, MILLIMETRES),
+        hoop_spacing=(_length(200, MILLIMETRES), _length(150, MILLIMETRES)),
+        least_dimension=_length(300, MILLIMETRES),
+        held_spacing=_length(350, MILLIMETRES),
+        close_held_spacing=_length(200, MILLIMETRES),
+        high_strength=_stress(70, MPA),
+        spacing=(_length(100, MILLIMETRES), _length(150, MILLIMETRES)),
+        outside_spacing=_length(150, MILLIMETRES),
+        strength_step=_stress(175, MPA),
+    ),
 )
 IN_LB_EDITION = Edition(
     "ACI 318-19 (in-lb)",
@@ -98,6 +274,54 @@ IN_LB_EDITION = Edition(
     density_unit=(POUNDS_PER_CUBIC_FOOT, "lb/ft³"),
     densities=(90.0, 160.0),
     density_modulus=_root_stress(33, PSI),
+    light=(100.0, 135.0, 0.0075),
     core_ties=(_length(0.375, INCHES), _length(0.625, INCHES)),
     held_distance=_length(6, INCHES),
+    ties=TieNumbers(
+        small=_length(0.375, INCHES),
+        large=_length(0.5, INCHES),
+        small_up_to=_length(1.27, INCHES),
+        clear_pitch=(_length(1, INCHES), _length(3, INCHES)),
+        spiral_diameter=_length(0.375, INCHES),
+        confining_yield=_stress(100_000, PSI),
+    ),
+    shear=ShearNumbers(
+        largest_root=_root_stress(100, PSI),
+        with_ties=_root_stress(2, PSI),
+        by_ratio=_root_stress(8, PSI),
+        largest=_root_stress(5, PSI),
+        size_depth=_length(10, INCHES),
+        largest_ties=_root_stress(8, PSI),
+        least_root=_root_stress(0.75, PSI),
+        least_stress=_stress(50, PSI),
+        close_ties=_root_stress(4, PSI),
+        spacing=_length(24, INCHES),
+        close_spacing=_length(12, INCHES),
+        tie_yield=_stress(60_000, PSI),
+    ),
+    laps=LapNumbers(
+        tension=_root_stress(40 / 3, PSI),
+        least=_length(12, INCHES),
+        small_bar=_length(0.75, INCHES),
+        grades=(_stress(60_000, PSI), _stress(80_000, PSI)),
+        wide_spacing=_length(6, INCHES),
+        compression=_root_stress(50, PSI),
+        compression_yield=_per_stress(0.0003, PSI),
+        least_compression=_length(8, INCHES),
+        compression_lap=_per_stress(0.0005, PSI),
+        high_compression_lap=_per_stress(0.0009, PSI),
+        low_strength=_stress(3000, PSI),
+        largest_lapped=_length(1.41, INCHES),
+    ),
+    ductility=DuctilityNumbers(
+        least_length=_length(18, INCHES),
+        hoop_spacing=(_length(8, INCHES), _length(6, INCHES)),
+        least_dimension=_length(12, INCHES),
+        held_spacing=_length(14, INCHES),
+        close_held_spacing=_length(8, INCHES),
+        high_strength=_stress(10_000, PSI),
+        spacing=(_length(4, INCHES), _length(6, INCHES)),
+        outside_spacing=_length(6, INCHES),
+        strength_step=_stress(25_000, PSI),
+    ),
 )

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from numpy import sqrt
+from numpy import minimum, sqrt, where
 
 from fexro.core.codes import Context, MaterialFact
 from fexro.core.codes.aci318_19.edition import Edition
@@ -19,7 +19,15 @@ from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.provisions import Derivation, Provision, provision
 from fexro.core.quantities import Dimension, Ratio, RootStress, Stress
 
-__all__ = ["MaterialsACI", "concrete_modulus", "material_limits", "modulus", "modulus_by_density"]
+__all__ = [
+    "MaterialsACI",
+    "concrete_modulus",
+    "light_factor",
+    "lightness",
+    "material_limits",
+    "modulus",
+    "modulus_by_density",
+]
 
 ROUNDING = 1e-6  # of a strength written in other units
 
@@ -34,6 +42,20 @@ def concrete_modulus(f_c_prime: Stress, k_E: RootStress) -> Stress:
 def modulus_by_density(w_c: Ratio, f_c_prime: Stress, k_w: RootStress) -> Stress:
     """Modulus of elasticity of concrete by its density, in kg/m³ or lb/ft³."""
     return w_c**1.5 * k_w * sqrt(f_c_prime)
+
+
+@provision("19.2.4.1", symbol="lam")
+def light_factor(w_c: Ratio, w_light: Ratio, w_normal: Ratio, k_w: Ratio) -> Ratio:
+    """Factor for the lower tensile strength of light concrete, by its density."""
+    return where(w_c <= w_light, 0.75, where(w_c <= w_normal, minimum(k_w * w_c, 1), 1.0))
+
+
+def lightness(record: Derivation | None, edition: Edition, concrete: Concrete) -> float:
+    """Return λ of a concrete by its density; one for normal weight (19.2.4.1)."""
+    if concrete.density is None:
+        return 1.0
+    density = concrete.density / edition.density_unit[0]
+    return float(light_factor.into(record, density, *edition.light))
 
 
 def modulus(record: Derivation | None, edition: Edition, concrete: Concrete) -> float:
