@@ -26,6 +26,19 @@ from fexro.core.codes.aci318_19.lap_splices import Lapped, lap_splice
 from fexro.core.codes.aci318_19.materials import lightness
 from fexro.core.codes.aci318_19.shear import one_way_shear, two_directions
 from fexro.core.codes.aci318_19.ties import spiral_limits, tie_limits
+from fexro.core.codes.en1992_1_1 import anchorage, materials
+from fexro.core.codes.en1992_1_1.annex import ANNEXES
+from fexro.core.codes.en1992_1_1.code import HELD
+from fexro.core.codes.en1992_1_1.detailing import least_clear_spacing as least_clear_spacing_en
+from fexro.core.codes.en1992_1_1.links import link_limits
+from fexro.core.codes.en1992_1_1.shear import (
+    ShearOptions,
+    ShearWeb,
+    combined_ratio,
+    shear,
+    shear_web,
+)
+from fexro.core.codes.en1998_1.columns import Seismic, capacity_shear, ductile_column
 from fexro.core.facts import CrossSection
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.quantities import INCH, KIP
@@ -577,3 +590,303 @@ def test_light_concrete_carries_less_shear_by_its_factor(unit, edition, density,
     for name in ("concrete_a", "concrete_b", "concrete_c", "largest_concrete"):
         assert getattr(other, name) == pytest.approx(lam * getattr(one, name), rel=1e-9)
     assert other.ties == one.ties
+
+
+def en_options(case):
+    given = case["options"]
+    strut = given["cot_theta"]
+    return ShearOptions(
+        None if strut == "optimised" else strut,
+        given["alpha_cw"],
+        "low" if given["nu1"] == "0.8fywk" else "yielding",
+        given["biaxial"],
+    )
+
+
+def en_shear_values(one, at):
+    def of(value):
+        return np.broadcast_to(value, np.shape(one.ratio)).reshape(-1)[at]
+
+    return {
+        "bw": one.web.width,
+        "d": one.web.depth,
+        "z": one.web.arm,
+        "Asl": one.web.tension_area,
+        "fck_shear": one.strength,
+        "fcd_shear": one.design_strength,
+        "k": one.size_factor,
+        "rho_l_raw": one.ratio_there,
+        "rho_l": one.tension_ratio,
+        "sigma_cp_raw": of(one.axial),
+        "sigma_cp": of(one.axial_limited),
+        "v_min": one.least_stress,
+        "VRd_c_a": of(one.by_bars) / 1e3,
+        "VRd_c_min": of(one.least) / 1e3,
+        "VRd_c": of(one.concrete) / 1e3,
+        "links_needed": bool(of(one.links_needed)),
+        "Asw": one.link_area,
+        "nu1": one.strut_factor,
+        "fywd": one.link_strength,
+        "alpha_cw": of(one.chord_factor),
+        "cot_theta_max": of(one.flattest_allowed),
+        "cot_theta": of(one.strut),
+        "VRd_s": of(one.links) / 1e3,
+        "VRd_max": of(one.struts) / 1e3,
+        "VRd_links": min(of(one.links), of(one.struts)) / 1e3,
+        "VRd": of(one.resistance) / 1e3,
+        "ratio": of(one.ratio),
+        "crushed": bool(of(one.crushed)),
+        "cot_flattest": of(one.flattest),
+        "Asw_s_required": of(one.required),
+        "dFtd": of(one.chord_tension) / 1e3,
+        "ok": bool(of(one.ratio) <= 1),
+    }
+
+
+def en_shear(case, annex, cross, transverse):
+    demands, options = case["demands"], en_options(case)
+    N = np.array([demand["N"] for demand in demands]) * 1e3
+    V = np.array([[demand["Vx"], demand["Vy"]] for demand in demands]).T * 1e3
+    s = np.array([transverse.spacing(demand["zone"]) for demand in demands])
+    found = [{"name": demand["name"]} for demand in demands]
+    if "circle" in case:
+        given = case["circle"]
+        web = ShearWeb(given["bw"], given["d"], given["z"], given["Asl"], given["link_efficiency"])
+        resultant = np.hypot(*V)
+        one = shear(None, annex, options, cross, transverse, 0, web, (N, resultant, s))
+        for at, values in enumerate(found):
+            values["V"] = resultant[at] / 1e3
+            values["resultant"] = en_shear_values(one, at)
+            values["utilisation"] = one.ratio[at]
+            values["ok"] = bool(one.ratio[at] <= 1)
+        return found
+    both = []
+    for axis, name in enumerate(AXES):
+        arm = case["options"]["z"][name]
+        web = shear_web(cross, axis, None if arm == "0.9d" else arm)
+        both.append(shear(None, annex, options, cross, transverse, axis, web, (N, V[axis], s)))
+    combined = combined_ratio(None, options, both[0].ratio, both[1].ratio)
+    for at, values in enumerate(found):
+        for one, name in zip(both, AXES, strict=True):
+            values[name] = en_shear_values(one, at)
+        values["combined"] = combined[at]
+        values["utilisation"] = max(combined[at], both[0].ratio[at], both[1].ratio[at])
+        values["ok"] = bool(values["utilisation"] <= 1)
+    return found
+
+
+def en_links(cross, transverse):
+    limits = link_limits(None, cross, transverse)
+    return {
+        "size_min": limits.least_size,
+        "size_ok": limits.size_enough,
+        "s_20phi": limits.by_bars,
+        "s_dimension": limits.by_section,
+        "s_absolute": 400.0,
+        "s_max": limits.largest,
+        "s_max_end": limits.at_ends,
+        "end_length": limits.end_length,
+        "s_max_lap": limits.at_laps,
+        "spacing_ok": limits.allowed(transverse),
+    }
+
+
+def en_held(case, cross):
+    unheld = unheld_bars(cross.section, case["held"], HELD)
+    violations = [one for one in unheld if one.reasons]
+    return {
+        "limit": HELD.distance,
+        "unheld": [{"bar": one.bar, "distance": one.nearer} for one in unheld],
+        "violations": [{"bar": one.bar, "reasons": list(one.reasons)} for one in violations],
+        "ok": not violations,
+    }
+
+
+def en_alphas(alphas):
+    return {
+        "cd": alphas.cover,
+        "sum_Ast_min": alphas.least_transverse,
+        "lambda": alphas.share,
+        "alpha1": alphas.shape,
+        "alpha2": alphas.by_cover,
+        "alpha3": alphas.by_transverse,
+        "alpha4": alphas.welded,
+        "alpha5": alphas.pressure,
+        "alpha235": alphas.together,
+    }
+
+
+def en_laps(case, annex, cross, transverse):
+    given = case["lap"]
+    lapped = anchorage.Lapped(
+        given["phi"],
+        given["sigma_sd"],
+        given["a"],
+        given["c1"],
+        given["c"],
+        given["sum_Ast"],
+        given["K"],
+        given["rho1"],
+        gap=given["gap"],
+        link_area=given["link_area"],
+        pressure=given["p"],
+        good=given["good"],
+        bent=given["shape"] == "bent",
+        welded=given["welded"],
+        tension=given["tension"],
+    )
+    lap = anchorage.lap(None, annex, cross, lapped, transverse.spacing("lap"))
+    bond, steel = lap.bond, lap.transverse
+    return {
+        "bond": {
+            "fctm": bond.mean_tensile,
+            "fctk_005": bond.low_tensile,
+            "fctd": bond.design_tensile,
+            "eta1": bond.position,
+            "eta2": bond.size,
+            "fbd": bond.strength,
+        },
+        "lb_rqd": lap.basic,
+        "anchorage": en_alphas(lap.anchorage.alphas)
+        | {"lb_min": lap.anchorage.least, "lbd": lap.anchorage.length},
+        "lap_alphas": en_alphas(lap.alphas),
+        "alpha6": lap.share,
+        "l0_raw": lap.before_least,
+        "l0_min": lap.least,
+        "l0": lap.length,
+        "lap": lap.with_gap,
+        "transverse": {
+            "needed": steel.needed,
+            "sum_Ast": steel.total,
+            "each_end": steel.each_end,
+            "end_length": steel.end_length,
+            "links_each_end": steel.links,
+            "outside_within": steel.outside,
+        },
+        "large_bar": lap.large_bar,
+        "three_links_ok": lap.three_links,
+    }
+
+
+def en_ductile(case, annex, cross, transverse):
+    given, clear = case["ductile"], case["storey"]["clear"]
+    f_cd = float(
+        materials.concrete_design_strength(
+            cross.concrete.strength, case["alpha_cc"], case["gamma_c"]
+        )
+    )
+    f_yd = cross.steel.yield_strength / case["gamma_s"]
+    f_ywd = transverse.yield_strength / case["gamma_s"]
+    seismic = Seismic(
+        given["class"],
+        given["base"],
+        given["NEd"] * 1e3,
+        given["q0"],
+        given["q"],
+        given["T1"],
+        given["TC"],
+        given["steel_class"],
+    )
+    column = ductile_column(None, cross, transverse, seismic, clear, (f_cd, f_yd, f_ywd))
+    found = {
+        "fcd": f_cd,
+        "nu_d": column.axial_ratio,
+        "nu_d_max": column.largest_axial,
+        "nu_d_ok": column.axial_ratio <= column.largest_axial,
+        "rho_l": column.ratio,
+        "rho_l_ok": column.ratio_allowed,
+        "intermediate_ok": column.between_corners,
+        "lcr": column.length,
+        "whole_critical": column.whole,
+        "bo": column.core[0],
+        "ho": column.core[1],
+        "sum_bi2": column.squares,
+        "alpha_n": column.of_bars,
+        "alpha_s": column.of_spacing,
+        "alpha": column.effect,
+        "s_core": column.by_core,
+        "s_absolute": column.by_class,
+        "s_bar": column.by_bars,
+        "s_max": column.largest,
+        "s_ok": column.close_enough,
+        "link_min": column.least_hoop,
+        "link_ok": column.hoop_enough,
+        "held_max": column.held,
+        "held_limit": column.held_limit,
+        "held_ok": column.held_enough,
+        "volumetric_ratio": column.volume_ratio,
+        "omega_wd": column.mechanical_ratio,
+        "mu_phi": column.ductility,
+        "eps_sy_d": column.yield_strain,
+        "bc_over_bo": column.width_ratio,
+        "alpha_omega_required": column.required,
+        "alpha_omega": column.confinement,
+        "omega_wd_min": column.least_mechanical,
+        "en1992_suffices": column.light,
+        "omega_wd_required": column.required_mechanical,
+        "confinement_ok": column.confined,
+        "lap_s_max": column.lap_spacing,
+        "lap_Ast": column.lap_hoops,
+        "capacity": {},
+    }
+    for name, ends in given["capacity"].items():
+        capacity = capacity_shear(
+            None,
+            given["class"],
+            clear,
+            *(
+                (
+                    [m * 1e6 for m in ends[end]["MRc"]],
+                    [m * 1e6 for m in ends[end]["MRb"]],
+                    ends[end]["top_storey"],
+                )
+                for end in ("top", "bottom")
+            ),
+        )
+        found["capacity"][name] = {
+            "gamma_Rd": capacity.overstrength,
+            "V_Ed": capacity.shear / 1e3,
+        } | {
+            end: {
+                "sum_MRc": one.columns / 1e6,
+                "sum_MRb": one.beams / 1e6,
+                "ratio": one.ratio,
+                "exempt": one.exempt,
+                "ok": one.satisfied,
+                "M_d": one.moment / 1e6,
+            }
+            for end, one in (("top", capacity.top), ("bottom", capacity.bottom))
+        }
+    return found
+
+
+@pytest.mark.parametrize("case", EN, ids=lambda case: case["case"])
+def test_every_value_of_a_case_to_en(case):
+    units = Units(case)
+    annex = replace(ANNEXES[case["annex"]], gamma_c=case["gamma_c"], gamma_s=case["gamma_s"])
+    cross = cross_of(case, units)
+    transverse = transverse_of(case, cross, units)
+
+    def least(diameter):
+        return least_clear_spacing_en(
+            annex.spacing_factor, diameter, case["aggregate"], annex.spacing_margin
+        )
+
+    found = {
+        "Ac": cross.section.outline.area,
+        "clear_spacing": clear_spacing(cross, units, least),
+        "links": en_links(cross, transverse),
+        "shear": en_shear(case, annex, cross, transverse),
+    }
+    if not cross.section.round:
+        found["held"] = en_held(case, cross)
+    if "lap" in case:
+        found["laps"] = en_laps(case, annex, cross, transverse)
+    if "ductile" in case:
+        found["ductile"] = en_ductile(case, annex, cross, transverse)
+    compare(found, case["expected"], case["case"])
+
+
+def test_all_cases_are_there():
+    assert len(ACI) + len(EN) == len(CASES) >= 1
+    assert len({case["case"] for case in CASES}) == len(CASES)

@@ -24,6 +24,7 @@ __all__ = [
     "Force",
     "Length",
     "Moment",
+    "PerStress",
     "Ratio",
     "RootStress",
     "SecondMoment",
@@ -110,6 +111,7 @@ Area: TypeAlias = Annotated[Any, Dimension.AREA]
 Force: TypeAlias = Annotated[Any, Dimension.FORCE]
 Moment: TypeAlias = Annotated[Any, Dimension.MOMENT]
 Stress: TypeAlias = Annotated[Any, Dimension.STRESS]
+PerStress: TypeAlias = Annotated[Any, Dimension.STRESS**-1]
 RootStress: TypeAlias = Annotated[Any, Dimension.STRESS**0.5]
 FirstMoment: TypeAlias = Annotated[Any, Dimension.LENGTH**3]
 SecondMoment: TypeAlias = Annotated[Any, Dimension.SECOND_MOMENT]

@@ -10,7 +10,7 @@ from numpy import maximum, minimum, where
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.shear import limited_root
 from fexro.core.provisions import Case, Derivation, provision, select
-from fexro.core.quantities import Area, Dimension, Length, Ratio, RootStress, Stress
+from fexro.core.quantities import Area, Dimension, Length, PerStress, Ratio, RootStress, Stress
 from fexro.core.section.section import Section
 from fexro.core.section.shear import shear_section
 from fexro.core.transverse import Transverse
@@ -127,7 +127,7 @@ def compression_development_a(
 
 
 @provision("25.4.9.2(b)", symbol="ell_b")
-def compression_development_b(f_y: Stress, psi_r: Ratio, k_y: Ratio, d_b: Length) -> Length:
+def compression_development_b(f_y: Stress, psi_r: Ratio, k_y: PerStress, d_b: Length) -> Length:
     """Development length of a bar in compression by the yield strength alone."""
     return k_y * f_y * psi_r * d_b
 
@@ -152,7 +152,7 @@ def tension_lap(lap_class: Case, ell_d_0: Length, ell_min: Length) -> Length:
 
 @provision("25.5.5.1", symbol="ell_sc,0")
 def compression_lap_by_grade(
-    *, f_y: Stress, f_1: Stress, k_1: Ratio, k_2: Ratio, d_b: Length, ell_min: Length
+    *, f_y: Stress, f_1: Stress, k_1: PerStress, k_2: PerStress, d_b: Length, ell_min: Length
 ) -> Length:
     """Lap of bars in compression, before concrete and ties count."""
     return maximum(where(f_y <= f_1, k_1 * f_y, k_2 * f_y - 24) * d_b, ell_min)

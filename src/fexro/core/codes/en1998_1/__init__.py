@@ -1,0 +1,1 @@
+"""EN 1998-1: ductile columns of concrete."""
