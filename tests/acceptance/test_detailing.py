@@ -238,7 +238,7 @@ def aci_shear(case, edition, cross, transverse, units):
     x, y = (
         one_way_shear(None, edition, cross, transverse, axis, (N, V[axis], s)) for axis in (0, 1)
     )
-    both = two_directions(x.ratio, y.ratio)
+    both = two_directions(None, x.ratio, y.ratio)
     for at, values in enumerate(found):
         values["x"], values["y"] = shear_values(x, units, at), shear_values(y, units, at)
         values["biaxial"] = {

@@ -28,14 +28,24 @@ GREEK = {
 }
 
 
+# Names of products, which stand apart where they are written.
+PRODUCTS = {"cot_theta": "cot theta", "phi_V_n": "phi V_n"}
+
+
 def text_symbol(identifier: str) -> str:
-    """Write `f_c_prime` as f'c, `epsilon_ty` as ε_ty."""
+    """Write `f_c_prime` as f'c, `epsilon_ty` as ε_ty, `phi V_n` as φ V_n."""
+    identifier = PRODUCTS.get(identifier, identifier)
+    if " " in identifier:
+        return " ".join(map(text_symbol, identifier.split()))
     base, prime, subscript = _symbol_parts(identifier)
     return f"{base}{prime}_{subscript}" if subscript else base + prime
 
 
 def typst_symbol(identifier: str) -> str:
     """Write `f_c_prime` as Typst mathematics."""
+    identifier = PRODUCTS.get(identifier, identifier)
+    if " " in identifier:
+        return " ".join(map(typst_symbol, identifier.split()))
     letter, prime, subscript = _symbol_parts(identifier)
     base = letter if len(letter) == 1 else f'"{letter}"'
     return f'{base}{prime}_"{subscript}"' if subscript else f"{base}{prime}"

@@ -86,11 +86,21 @@ STANDARDS: Mapping[str, Mapping[str, BarSize]] = {
 
 @dataclass(frozen=True)
 class Ties:
-    """Transverse reinforcement: size, spacing along the lift (mm), and whether it is a spiral."""
+    """Transverse reinforcement along a lift. Spacings in mm.
+
+    Attributes:
+        size: of the bar.
+        spacing: between the end zones; of a spiral its pitch.
+        spiral: whether it is one.
+        end: spacing in the end zones; nothing where it is as between them.
+        lap: spacing where bars are lapped; nothing where it is as in the end zones.
+    """
 
     size: BarSize
     spacing: float
     spiral: bool = False
+    end: float | None = None
+    lap: float | None = None
 
     @property
     def kind(self) -> str:
@@ -98,7 +108,9 @@ class Ties:
         return "spiral" if self.spiral else "ties"
 
     def __str__(self) -> str:
-        return f"{self.size.name}@{self.spacing:g}{' spiral' if self.spiral else ''}"
+        given = (self.end, self.spacing, self.lap)
+        spacings = "/".join(f"{value:g}" for value in given if value is not None)
+        return f"{self.size.name}@{spacings}{' spiral' if self.spiral else ''}"
 
 
 @dataclass(frozen=True, eq=False)
@@ -191,7 +203,9 @@ _TIES = re.compile(rf"\s*{SIZE}\s*@(.*?)(spiral)?\s*")
 
 
 def parse_ties(text: str, where: str = "ties", own: Mapping[str, BarSize] = _NO_SIZES) -> Ties:
-    """Read ties such as `D10@200` (mm), `#4@8in` or `D10@60 spiral`.
+    """Read ties such as `D10@200` (mm), `#4@8in`, `D10@100/200` or `D10@60 spiral`.
+
+    Of two spacings the first is that of the end zones, of three the last that of the laps.
 
     Args:
         text: the call-out.
@@ -199,12 +213,34 @@ def parse_ties(text: str, where: str = "ties", own: Mapping[str, BarSize] = _NO_
         own: sizes that no standard has, by name in capitals.
 
     Raises:
-        InputError: if it is not understood or the spacing is outside 20 to 1000 mm.
+        InputError: if it is not understood, a spacing is outside 20 to 1000 mm, or a spiral has
+            more than one pitch.
     """
     match = _TIES.fullmatch(text)
     if match is None:
-        raise InputError(where, f"“{text}”", "ties such as D10@200, #4@8in or D10@60 spiral")
-    spacing = parse_quantity(match[2], Dimension.LENGTH, UnitSystem.SI, f"{where}, spacing")
-    if not 20 <= spacing <= 1000:
-        raise InputError(where, f"a spacing of {spacing:g} mm", "20 to 1000 mm")
-    return Ties(bar_size(match[1].replace(" ", ""), where, own), spacing, match[3] is not None)
+        allowed = "ties such as D10@200, D10@100/200, #4@8in or D10@60 spiral"
+        raise InputError(where, f"“{text}”", allowed)
+    spiral = match[3] is not None
+    spacings = _spacings(match[2], where)
+    size = bar_size(match[1].replace(" ", ""), where, own)
+    if spiral and len(spacings) > 1:
+        raise InputError(where, f"a spiral with {len(spacings)} pitches", "one pitch, as D10@60")
+    if len(spacings) == 1:
+        return Ties(size, spacings[0], spiral)
+    return Ties(size, spacings[1], end=spacings[0], lap=spacings[2] if spacings[2:] else None)
+
+
+def _spacings(text: str, where: str) -> list[float]:
+    """Read spacings parted by slashes, mm; those without a unit have that of the last."""
+    parts = [part.strip() for part in text.split("/")]
+    if len(parts) > 3:
+        raise InputError(where, f"{len(parts)} spacings", "up to three: ends/between/laps")
+    unit = re.sub(r"[0-9.,\s]", "", parts[-1])
+    found = []
+    for part in parts:
+        written = part if re.search(r"[^0-9.,\s]", part) else part + unit
+        spacing = parse_quantity(written, Dimension.LENGTH, UnitSystem.SI, f"{where}, spacing")
+        if not 20 <= spacing <= 1000:
+            raise InputError(where, f"a spacing of {spacing:g} mm", "20 to 1000 mm")
+        found.append(spacing)
+    return found

@@ -181,7 +181,7 @@ class ChecksPanel(QFrame):
 
     def _record(self, check: Finding) -> Derivation:
         """Return the derivation of a check; of strength that of the selected demand."""
-        if check.combination is None or self._demand is None:
+        if not check.leads or check.combination is None or self._demand is None:
             return check.derive()
         assert self._result is not None
         return self._result.derivation_of(self._demand)

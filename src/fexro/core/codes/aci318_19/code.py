@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
-from fexro.core.codes.aci318_19 import detailing, encased, materials, stability
+from fexro.core.codes.aci318_19 import detailing, encased, materials, stability, transverse_rules
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.detailing import held_findings, not_yet_checked
@@ -43,7 +43,9 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             partial(encased.encased_checks, edition),
             stability.slenderness,
             partial(held_findings, held),
-            partial(not_yet_checked, "shear and ties"),
+            partial(transverse_rules.tie_checks, edition, held),
+            partial(transverse_rules.shear_checks, edition, held),
+            partial(not_yet_checked, "torsion, lap lengths and ductile detailing"),
         ),
         held=held,
     )

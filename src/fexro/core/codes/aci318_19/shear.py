@@ -349,11 +349,21 @@ class TwoDirections:
     utilisation: FloatArray
 
 
-def two_directions(ratio_x: FloatArray, ratio_y: FloatArray) -> TwoDirections:
-    """Return how shear in both directions acts together, of ratios (D,)."""
+def two_directions(record: Derivation | None, ratio_x: Any, ratio_y: Any) -> TwoDirections:
+    """Return how shear in both directions acts together.
+
+    Args:
+        record: what is written to; then the demand is one.
+        ratio_x, ratio_y: of shear to strength, (D,).
+    """
     larger, lesser = np.maximum(ratio_x, ratio_y), np.minimum(ratio_x, ratio_y)
     neglected = lesser <= NEGLECTED
     together = sum_of_directions(ratio_x, ratio_y)
+    if record is not None:
+        if neglected:
+            record.note("One of the ratios is 0.5 or less: the directions do not act together.")
+        else:
+            sum_of_directions.into(record, ratio_x, ratio_y)
     return TwoDirections(
         neglected, ratio_x + ratio_y, np.where(neglected, larger, np.maximum(larger, together))
     )

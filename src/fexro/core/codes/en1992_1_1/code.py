@@ -6,7 +6,7 @@ from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.detailing import held_findings, not_yet_checked
-from fexro.core.codes.en1992_1_1 import detailing, encased, materials, stability
+from fexro.core.codes.en1992_1_1 import detailing, encased, materials, stability, transverse_rules
 from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
 from fexro.core.quantities import UnitSystem
@@ -47,7 +47,9 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             partial(encased.encased_checks, annex, strength),
             stability.slenderness,
             partial(held_findings, HELD),
-            partial(not_yet_checked, "shear and links"),
+            partial(transverse_rules.link_checks, HELD),
+            partial(transverse_rules.shear_checks, annex, HELD),
+            partial(not_yet_checked, "torsion, lap lengths and ductile detailing"),
         ),
         held=HELD,
     )
