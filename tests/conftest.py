@@ -69,7 +69,7 @@ def findings_of(code, column, analysed=NO_FORCES):
     lift = make_lift(column, code, names, analysed)
     (prepared,) = prepare([lift])
     context = Context(lift.actions, prepared.second_order, prepared.storey, code.stability)
-    return [finding for rule in code.rules for finding in rule(lift.facts, context)]
+    return [finding for _, rule in code.rules for finding in rule(lift.facts, context)]
 
 
 @pytest.fixture

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from enum import IntEnum
+from typing import Literal
 
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
@@ -13,6 +14,7 @@ __all__ = [
     "ATTENTION_RATIO",
     "Finding",
     "State",
+    "Topic",
     "force",
     "length",
     "moment",
@@ -22,6 +24,9 @@ __all__ = [
 ]
 
 ATTENTION_RATIO = 0.95
+
+# What a finding is about, in the order in which engineers go about it.
+Topic = Literal["strength", "stability", "shear", "detailing", "ductility"]
 
 
 class State(IntEnum):
@@ -62,6 +67,7 @@ class Finding:
         combination: combination that governs, if forces matter.
         assumption: whether it notes an assumption rather than a finding.
         leads: whether it leads among what is satisfied.
+        topic: what it is about.
         derive: writes the calculation.
     """
 
@@ -76,6 +82,7 @@ class Finding:
     combination: str | None = None
     assumption: bool = False
     leads: bool = False
+    topic: Topic = "strength"
     derive: Callable[[], Derivation] = field(default=Derivation)
 
 

@@ -9,7 +9,7 @@ from typing import Any, Protocol
 from fexro.core.actions import Actions, Demand, Demands
 from fexro.core.arrays import FloatArray
 from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
-from fexro.core.findings import Finding
+from fexro.core.findings import Finding, Topic
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, UnitSystem
@@ -283,7 +283,7 @@ class DesignCode:
         materials: what follows from materials.
         strength: strength of sections.
         stability: from forces to demands.
-        rules: the rules of all other topics.
+        rules: the rules by what they are about, in the order in which they are run.
         held: when bars are to be held by ties.
     """
 
@@ -296,5 +296,5 @@ class DesignCode:
     materials: MaterialsTopic
     strength: StrengthTopic
     stability: StabilityTopic
-    rules: tuple[Rule, ...]
+    rules: tuple[tuple[Topic, Rule], ...]
     held: HeldRule

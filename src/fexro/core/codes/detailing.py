@@ -16,7 +16,13 @@ from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import Arrangement, HeldRule, arrange
 
-__all__ = ["bar_count_finding", "clear_spacing_finding", "held_findings", "not_yet_checked"]
+__all__ = [
+    "UNCHECKED",
+    "bar_count_finding",
+    "clear_spacing_finding",
+    "held_findings",
+    "not_yet_checked",
+]
 
 
 def bar_count_finding(
@@ -92,6 +98,7 @@ def clear_spacing_finding(
     )
 
 
+UNCHECKED = "torsion, lap lengths and ductile detailing"
 REASONS = {
     "corner": "it stands in a corner",
     "alternate": "the next bar is not held either",

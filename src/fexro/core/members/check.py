@@ -205,8 +205,8 @@ def _conclude(prepared: PreparedLift, answer: Answer) -> LiftResult:
     context = Context(lift.actions, prepared.second_order, prepared.storey, code.stability)
     before = math.nan if first is None else first.ratio
     findings = [bending_finding(prepared, found, before), *completeness_findings(prepared, found)]
-    for rule in code.rules:
-        findings += rule(lift.facts, context)
+    for topic, rule in code.rules:
+        findings += [replace(found, topic=topic) for found in rule(lift.facts, context)]
     result = LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found, before)
     if lift.facts.options.get("general") == "decides":
         from fexro.core.members.general_check import decided  # only where it is chosen

@@ -3,21 +3,22 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QGuiApplication, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QMenu, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from fexro.core.findings import Finding
+from fexro.core.findings import Finding, State
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import detail_of
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
+from fexro.desktop.bench.check_groups import CheckGroup, grouped
 from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.drawing import paint_bar, paint_glyph
 from fexro.desktop.text import Label
-from fexro.desktop.theme import current_theme, font
+from fexro.desktop.theme import Theme, current_theme, font
 
 __all__ = ["ChecksPanel"]
 
@@ -25,20 +26,80 @@ __all__ = ["ChecksPanel"]
 COLUMN_MARGIN = 8  # px right of the checks
 
 
-class _CheckHead(QWidget):
-    """One check: glyph, name, ratio, bar, clause and detail. Return or a click opens it."""
+class _Head(QWidget):
+    """A line that a click, Return or Space opens and closes."""
 
     toggled = pyqtSignal()
 
-    def __init__(self, check: Finding, system: UnitSystem, opened: bool) -> None:
+    def __init__(self, told: str) -> None:
         super().__init__()
-        self.opened = opened
-        self._seen: tuple[object, ...] = ()
-        self.show_check(check, system)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setToolTip("Show or hide the calculation")
+        self.setToolTip(told)
+
+    def _frame(self, painter: QPainter, theme: Theme) -> None:
+        """Paint the line above, and that it has the focus."""
+        painter.setPen(QPen(QColor(theme.hairline), 1))
+        painter.drawLine(0, 0, self.width(), 0)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(theme.capacity), 1))
+            painter.drawRect(QRectF(0.5, 1.5, self.width() - 1.5, self.height() - 3))
+
+    def _row(self, painter: QPainter, theme: Theme, shown: _Row) -> None:
+        """Paint glyph, name, ratio and its bar, and what stands below."""
+        width = self.width()
+        paint_glyph(painter, shown.state, QPointF(10, 15), 10, theme)
+        painter.setFont(font(12, shown.weight))
+        painter.setPen(QColor(theme.ink))
+        line = QRectF(22, 6, width - 28, 18)
+        painter.drawText(line, Qt.AlignmentFlag.AlignLeft, shown.name)
+        if not math.isnan(shown.ratio):
+            painter.setFont(font(12, 600))
+            painter.drawText(line, Qt.AlignmentFlag.AlignRight, f"{shown.ratio:.2f}")
+            bar = QRectF(22, 26, width - 28, 4)
+            paint_bar(painter, shown.ratio, theme.state(shown.state), bar, theme)
+        painter.setFont(font(11))
+        painter.setPen(QColor(theme.secondary))
+        below = QRectF(22, 33, width - 28, 16)
+        painter.drawText(below, Qt.AlignmentFlag.AlignRight, shown.mark)
+        text = painter.fontMetrics().elidedText(
+            shown.below, Qt.TextElideMode.ElideRight, int(below.width()) - 16
+        )
+        painter.drawText(below, Qt.AlignmentFlag.AlignLeft, text)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and event.button() == Qt.MouseButton.LeftButton:
+            self.toggled.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.toggled.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+@dataclass(frozen=True)
+class _Row:
+    """What a line of the panel says."""
+
+    state: State
+    name: str
+    weight: int
+    ratio: float
+    below: str
+    mark: str
+
+
+class _CheckHead(_Head):
+    """One check: glyph, name, ratio, bar, clause and detail; it opens the calculation."""
+
+    def __init__(self, check: Finding, system: UnitSystem, opened: bool) -> None:
+        super().__init__("Show or hide the calculation")
+        self.opened = opened
+        self._seen: tuple[object, ...] = ()
+        self.show_check(check, system)
 
     def show_check(self, check: Finding, system: UnitSystem) -> None:
         """Show another answer to the same question."""
@@ -57,49 +118,55 @@ class _CheckHead(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         theme, check = current_theme(), self.check
         painter = QPainter(self)
-        width = self.width()
-        painter.setPen(QPen(QColor(theme.hairline), 1))
-        painter.drawLine(0, 0, width, 0)
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(theme.capacity), 1))
-            painter.drawRect(QRectF(0.5, 1.5, width - 1.5, self.height() - 3))
-        paint_glyph(painter, check.state, QPointF(10, 15), 10, theme)
-        painter.setFont(font(12, 500))
-        painter.setPen(QColor(theme.ink))
-        line = QRectF(22, 6, width - 28, 18)
-        painter.drawText(line, Qt.AlignmentFlag.AlignLeft, check.name)
-        number = "" if math.isnan(check.ratio) else f"{check.ratio:.2f}"
-        painter.setFont(font(12, 600))
-        painter.drawText(line, Qt.AlignmentFlag.AlignRight, number)
-        if not math.isnan(check.ratio):
-            bar = QRectF(22, 26, width - 28, 4)
-            paint_bar(painter, check.ratio, theme.state(check.state), bar, theme)
-        painter.setFont(font(11))
-        painter.setPen(QColor(theme.secondary))
-        below = QRectF(22, 33, width - 28, 16)
+        self._frame(painter, theme)
+        below = " · ".join(part for part in (check.clause, self.detail) if part)
         mark = "▾" if self.opened else "▸"
-        painter.drawText(below, Qt.AlignmentFlag.AlignRight, mark)
-        text = " · ".join(part for part in (check.clause, self.detail) if part)
-        shown = painter.fontMetrics().elidedText(
-            text, Qt.TextElideMode.ElideRight, int(below.width()) - 16
-        )
-        painter.drawText(below, Qt.AlignmentFlag.AlignLeft, shown)
+        self._row(painter, theme, _Row(check.state, check.name, 500, check.ratio, below, mark))
         painter.end()
 
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and event.button() == Qt.MouseButton.LeftButton:
-            self.toggled.emit()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.toggled.emit()
+class _GroupHead(_Head):
+    """What some checks are about; folded, it stands for the worst of them."""
+
+    def __init__(self, group: CheckGroup, folded: bool) -> None:
+        super().__init__("Show its checks" if folded else "Fold its checks")
+        self.folded = folded
+        self.show_group(group)
+
+    def show_group(self, group: CheckGroup) -> None:
+        """Show the same group with other answers."""
+        self.group = group
+        self.setAccessibleName(f"{group.title}, {group.counted}")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, 52 if self.folded else 28)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        theme, group = current_theme(), self.group
+        painter = QPainter(self)
+        self._frame(painter, theme)
+        if self.folded:
+            worst = group.largest
+            below = group.counted
+            if not math.isnan(worst.ratio):
+                below += f"; largest {worst.short}"
+            row = _Row(group.state, group.title, 600, worst.ratio, below, "▸")
+            self._row(painter, theme, row)
         else:
-            super().keyPressEvent(event)
+            line = QRectF(0, 7, self.width() - 6, 16)
+            painter.setPen(QColor(theme.secondary))
+            painter.setFont(font(11, 600))
+            painter.drawText(line, Qt.AlignmentFlag.AlignLeft, group.title)
+            painter.setFont(font(11))
+            painter.drawText(line, Qt.AlignmentFlag.AlignRight, f"{group.counted}  ▾")
+        painter.end()
 
 
 class ChecksPanel(QFrame):
-    """All checks, worst first; which are open is remembered by name.
+    """All checks by what they are about, the worst first; satisfied groups are folded.
+
+    Which checks are open, and which groups a person folded or unfolded, is remembered by name.
 
     Signals:
         picked: the combination that governs a check which was opened.
@@ -123,7 +190,10 @@ class ChecksPanel(QFrame):
         self._result: LiftResult | None = None
         self._demand: int | None = None
         self._system = UnitSystem.SI
+        self._folds: dict[str, bool] = {}
+        self._groups: list[CheckGroup] = []
         self.heads: list[_CheckHead] = []
+        self.groups: list[_GroupHead] = []
         self.derivations: dict[str, DerivationView] = {}
 
     def show_result(
@@ -131,23 +201,53 @@ class ChecksPanel(QFrame):
     ) -> None:
         """Show the checks; of strength that of the demand that is selected."""
         self._result, self._demand, self._system = result, demand, system
-        checks = () if result is None else result.shown_findings
-        if result is not None and [c.name for c in checks] == [h.check.name for h in self.heads]:
-            self._renew(checks)
+        before = self._shown
+        self._groups = [] if result is None else grouped(result.shown_findings)
+        if result is not None and before == self._shown:
+            self._renew()
         else:
             self._rebuild()
+
+    @property
+    def _shown(self) -> list[tuple[str, bool, list[str]]]:
+        """What is laid out: each group, whether it is folded, and the names of its checks."""
+        return [
+            (group.title, self._folded(group), [check.name for check in group.checks])
+            for group in self._groups
+        ]
+
+    def _folded(self, group: CheckGroup) -> bool:
+        """Whether a group is folded; one check stands by itself."""
+        return len(group.checks) > 1 and self._folds.get(group.title, group.quiet)
+
+    def fold(self, title: str) -> None:
+        """Fold a group, or unfold it."""
+        group = next(group for group in self._groups if group.title == title)
+        self._folds[title] = not self._folded(group)
+        self._rebuild()
 
     def toggle(self, name: str) -> None:
         """Open or close the derivation of a check; opened, its combination is selected."""
         self._open ^= {name}
+        if name in self._open:
+            self._folds |= {
+                group.title: False
+                for group in self._groups
+                if any(check.name == name for check in group.checks)
+            }
         self._rebuild()
         check = next((head.check for head in self.heads if head.check.name == name), None)
         if check is not None and name in self._open and check.combination is not None:
             self.picked.emit(check.combination)
 
-    def _renew(self, checks: Sequence[Finding]) -> None:
+    def _renew(self) -> None:
         """Give the same checks their new answers; new widgets would take longer than the checks."""
-        for head, check in zip(self.heads, checks, strict=True):
+        known = {group.title: group for group in self._groups}
+        for group_head in self.groups:
+            group_head.show_group(known[group_head.group.title])
+        checks = {check.name: check for group in self._groups for check in group.checks}
+        for head in self.heads:
+            check = checks[head.check.name]
             head.show_check(check, self._system)
             view = self.derivations.get(check.name)
             if view is not None:
@@ -155,6 +255,7 @@ class ChecksPanel(QFrame):
 
     def _rebuild(self) -> None:
         focused = next((head.check.name for head in self.heads if head.hasFocus()), None)
+        beside = next((head.group.title for head in self.groups if head.hasFocus()), None)
         bar = self._scroll.verticalScrollBar()
         assert bar is not None
         position = bar.value()
@@ -163,21 +264,38 @@ class ChecksPanel(QFrame):
         column = QVBoxLayout(content)
         column.setContentsMargins(0, 0, COLUMN_MARGIN, 0)
         column.setSpacing(0)
-        self.heads, self.derivations = [], {}
-        for check in self._result.shown_findings if self._result is not None else ():
-            opened = check.name in self._open
-            head = _CheckHead(check, self._system, opened)
-            head.toggled.connect(lambda name=check.name: self.toggle(name))
-            column.addWidget(head)
-            self.heads.append(head)
-            if opened:
-                column.addWidget(self._derivation(check))
+        self.heads, self.groups, self.derivations = [], [], {}
+        for group in self._groups:
+            folded = self._folded(group)
+            if len(group.checks) > 1:
+                self._add_group(column, group, folded)
+            for check in () if folded else group.checks:
+                self._add_check(column, check)
         column.addStretch(1)
         self._scroll.setWidget(content)
         bar.setValue(position)
         for head in self.heads:
             if head.check.name == focused:
                 head.setFocus()
+        for group_head in self.groups:
+            if group_head.group.title == beside:
+                group_head.setFocus()
+
+    def _add_group(self, column: QVBoxLayout, group: CheckGroup, folded: bool) -> None:
+        head = _GroupHead(group, folded)
+        head.toggled.connect(lambda: self.fold(group.title))
+        column.addWidget(head)
+        self.groups.append(head)
+
+    def _add_check(self, column: QVBoxLayout, check: Finding) -> None:
+        name = check.name
+        opened = name in self._open
+        head = _CheckHead(check, self._system, opened)
+        head.toggled.connect(lambda: self.toggle(name))
+        column.addWidget(head)
+        self.heads.append(head)
+        if opened:
+            column.addWidget(self._derivation(check))
 
     def _record(self, check: Finding) -> Derivation:
         """Return the derivation of a check; of strength that of the selected demand."""

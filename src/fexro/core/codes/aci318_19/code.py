@@ -8,7 +8,7 @@ from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.aci318_19 import detailing, encased, materials, stability, transverse_rules
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
-from fexro.core.codes.detailing import held_findings, not_yet_checked
+from fexro.core.codes.detailing import UNCHECKED, held_findings, not_yet_checked
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.ties import HeldRule
 
@@ -35,17 +35,17 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         strength=strength,
         stability=stability.StabilityACI(edition, strength),
         rules=(
-            detailing.bar_ratio,
-            detailing.bar_count,
-            partial(detailing.clear_spacing, edition),
-            partial(detailing.laps, edition),
-            partial(materials.material_limits, edition),
-            partial(encased.encased_checks, edition),
-            stability.slenderness,
-            partial(held_findings, held),
-            partial(transverse_rules.tie_checks, edition, held),
-            partial(transverse_rules.shear_checks, edition, held),
-            partial(not_yet_checked, "torsion, lap lengths and ductile detailing"),
+            ("detailing", detailing.bar_ratio),
+            ("detailing", detailing.bar_count),
+            ("detailing", partial(detailing.clear_spacing, edition)),
+            ("detailing", partial(detailing.laps, edition)),
+            ("detailing", partial(materials.material_limits, edition)),
+            ("detailing", partial(encased.encased_checks, edition)),
+            ("stability", stability.slenderness),
+            ("detailing", partial(held_findings, held)),
+            ("detailing", partial(transverse_rules.tie_checks, edition, held)),
+            ("shear", partial(transverse_rules.shear_checks, edition, held)),
+            ("ductility", partial(not_yet_checked, UNCHECKED)),
         ),
         held=held,
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
-from fexro.core.codes.detailing import held_findings, not_yet_checked
+from fexro.core.codes.detailing import UNCHECKED, held_findings, not_yet_checked
 from fexro.core.codes.en1992_1_1 import detailing, encased, materials, stability, transverse_rules
 from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
@@ -37,19 +37,19 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         strength=strength,
         stability=stability.StabilityEN(annex, strength),
         rules=(
-            partial(detailing.bar_area, annex),
-            partial(detailing.bar_diameter, annex),
-            detailing.bundles,
-            detailing.bar_count,
-            partial(detailing.clear_spacing, annex),
-            partial(detailing.laps, annex),
-            materials.material_limits,
-            partial(encased.encased_checks, annex, strength),
-            stability.slenderness,
-            partial(held_findings, HELD),
-            partial(transverse_rules.link_checks, HELD),
-            partial(transverse_rules.shear_checks, annex, HELD),
-            partial(not_yet_checked, "torsion, lap lengths and ductile detailing"),
+            ("detailing", partial(detailing.bar_area, annex)),
+            ("detailing", partial(detailing.bar_diameter, annex)),
+            ("detailing", detailing.bundles),
+            ("detailing", detailing.bar_count),
+            ("detailing", partial(detailing.clear_spacing, annex)),
+            ("detailing", partial(detailing.laps, annex)),
+            ("detailing", materials.material_limits),
+            ("strength", partial(encased.encased_checks, annex, strength)),
+            ("stability", stability.slenderness),
+            ("detailing", partial(held_findings, HELD)),
+            ("detailing", partial(transverse_rules.link_checks, HELD)),
+            ("shear", partial(transverse_rules.shear_checks, annex, HELD)),
+            ("ductility", partial(not_yet_checked, UNCHECKED)),
         ),
         held=HELD,
     )
