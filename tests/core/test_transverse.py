@@ -27,6 +27,7 @@ from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import METRIC_SIZES, parse_ties
 from fexro.core.section.shapes import Circle, HollowCircle, LShape, Rectangle
 from fexro.core.section.shear import chord_widths, least_dimension, shear_section
+from fexro.core.tie_zones import tie_count, tie_places, tie_zones
 from fexro.core.transverse import Transverse
 from tests.conftest import facts_of, make_column
 
@@ -288,3 +289,45 @@ def test_a_load_along_the_lift_uses_the_close_ties_of_its_ends():
     along = checks_of(ACI_SI, cross, between, **given)["Shear along x"].ratio
     even = checks_of(ACI_SI, cross, actions_of(Vx=250e3), **given)["Shear along x"].ratio
     assert along < even
+
+
+def test_ties_of_a_lift_are_counted_by_hand():
+    # Clear 3000, 600 at 100 at both ends, 200 between, the first at 50: 6 + 9 + 6 spaces, 22 sets.
+    ties = Transverse("ties", METRIC_SIZES["D10"], 420.0, 200.0, end=100.0)
+    zones = tie_zones(ties, 3000.0, 600.0)
+    assert [zone.spaces for zone in zones] == [6, 9, 6]
+    assert tie_count(zones) == 22
+    places = tie_places(zones)
+    assert len(places) == 22
+    assert (places[0], places[-1]) == (50.0, 2950.0)
+    assert {600.0, 2400.0} <= set(places)
+
+
+def test_laps_beyond_the_end_zone_have_their_own_ties():
+    ties = Transverse("ties", METRIC_SIZES["D10"], 420.0, 200.0, end=100.0, lap=75.0, first=37.5)
+    zones = tie_zones(ties, 3000.0, 600.0, lap_length=900.0)
+    assert [(zone.end, zone.called) for zone in zones] == [
+        (900.0, 75.0),
+        (2400.0, 200.0),
+        (2962.5, 100.0),
+    ]
+
+
+@settings(max_examples=60)
+@given(
+    clear=st.floats(400, 12_000),
+    end=st.floats(0, 3000),
+    spacings=st.tuples(*[st.floats(25, 400)] * 3),
+    lap=st.floats(0, 2500),
+)
+def test_no_two_ties_are_further_apart_than_called_out(clear, end, spacings, lap):
+    ties = Transverse("ties", METRIC_SIZES["D10"], 420.0, *spacings)
+    zones = tie_zones(ties, clear, end, lap)
+    places = tie_places(zones)
+    assert len(places) == tie_count(zones)
+    gaps = np.diff(places)
+    assert (gaps > 0).all()
+    for gap, place in zip(gaps, (places[:-1] + places[1:]) / 2, strict=True):
+        allowed = next(zone.called for zone in zones if zone.start <= place <= zone.end)
+        assert gap <= allowed * (1 + 1e-6)
+    assert places[0] <= max(min(ties.at_ends / 2, 50), 0) + 1e-6
