@@ -9,11 +9,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fexro.core.actions import Actions
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.aci318_19.second_order import chart_factor
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
+from fexro.core.facts import LiftDirection
 from fexro.core.members.buckling import bent_shape, buckled_shape, inflections
-from fexro.core.members.elevation import elevation_of
+from fexro.core.members.elevation import elevation_of, ties_along
+from fexro.core.members.lift import Lift
+from fexro.core.section.shapes import Rectangle
+from tests.conftest import NO_FORCES, facts_of, make_column
 from tests.core.test_slenderness import actions_of, direction, prepared
 
 PLACES = np.linspace(0, 1, 201)
@@ -119,3 +124,17 @@ def test_where_a_factor_is_given_the_ends_are_alike():
     low, high = about_x.inflections
     assert (low, high) == pytest.approx((0.1, 0.9), abs=1e-6)
     assert about_x.effective == pytest.approx(4800.0)
+
+
+@pytest.mark.parametrize(
+    ("code", "reach"), [(ACI_SI, 600.0), (EN_RECOMMENDED, 500.0)], ids=["ACI", "EN"]
+)
+def test_end_zones_of_ties_reach_as_far_as_the_code_has_it(code, reach):
+    # ℓo by 18.4.3.3: the largest of 3600/6, 500 and 450 mm; 9.5.3(4): the larger dimension, 500 mm.
+    lift = LiftDirection(storey=4000.0, clear=3600.0, sway="braced", factor=0.5)
+    column = make_column(Rectangle(width=400, depth=500), "8 D20", ties="D10@100/200")
+    facts = facts_of(column, about_x=lift, about_y=lift)
+    zones = ties_along(Lift("C1", "L1", facts, code, Actions.of_axial_bending((), NO_FORCES)))
+    assert [zone.called for zone in zones] == [100.0, 200.0, 100.0]
+    assert zones[0].end == pytest.approx(reach)
+    assert zones[1].end == pytest.approx(3600 - reach)

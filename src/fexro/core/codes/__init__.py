@@ -285,6 +285,7 @@ class DesignCode:
         stability: from forces to demands.
         rules: the rules by what they are about, in the order in which they are run.
         held: when bars are to be held by ties.
+        end_zone: how far the ties of end zones reach from the joints, mm.
     """
 
     key: str
@@ -298,3 +299,4 @@ class DesignCode:
     stability: StabilityTopic
     rules: tuple[tuple[Topic, Rule], ...]
     held: HeldRule
+    end_zone: Callable[[ColumnFacts], float]

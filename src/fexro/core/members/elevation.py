@@ -1,4 +1,4 @@
-"""A lift between its floors: first-order and final moments along it, and how it would buckle."""
+"""A lift between its floors: moments along it, how it would buckle, and where its ties stand."""
 
 from __future__ import annotations
 
@@ -9,12 +9,14 @@ import numpy as np
 
 from fexro.core.arrays import FloatArray
 from fexro.core.codes.slenderness import direction_about
+from fexro.core.codes.transverse_checks import transverse_of
 from fexro.core.facts import LiftDirection
 from fexro.core.members.buckling import bent_shape, buckled_shape, inflections
-from fexro.core.members.lift import PreparedLift
+from fexro.core.members.lift import Lift, PreparedLift
 from fexro.core.second_order import AxisSecondOrder
+from fexro.core.tie_zones import TieZone, tie_zones
 
-__all__ = ["AxisElevation", "elevation_of"]
+__all__ = ["AxisElevation", "elevation_of", "ties_along"]
 
 EVEN = np.linspace(0.0, 1.0, 65)
 HALVINGS = 60
@@ -160,3 +162,10 @@ def _alike(factor: float, *, sway: bool) -> float:
     if factor >= 1 or factor <= 0.5:
         return math.inf if factor >= 1 else 0.0
     return -2 * math.tan(wave / 2) / wave
+
+
+def ties_along(lift: Lift) -> tuple[TieZone, ...]:
+    """Return the zones of ties of a lift over its clear height."""
+    facts = lift.facts
+    transverse = transverse_of(facts, lift.code.held)
+    return tie_zones(transverse, facts.about_x.length, lift.code.end_zone(facts))

@@ -48,6 +48,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("ductility", partial(not_yet_checked, UNCHECKED)),
         ),
         held=held,
+        end_zone=partial(transverse_rules.end_zone, edition),
     )
 
 

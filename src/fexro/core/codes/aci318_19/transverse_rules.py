@@ -31,7 +31,16 @@ from fexro.core.section.shear import largest_dimension
 from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Transverse
 
-__all__ = ["shear_checks", "tie_checks"]
+__all__ = ["end_zone", "shear_checks", "tie_checks"]
+
+
+def end_zone(edition: Edition, facts: ColumnFacts) -> float:
+    """Return how far ties of end zones reach, mm: as far as hoops of an intermediate frame do.
+
+    Nothing asks for end zones in an ordinary frame; those that are called out are taken so long.
+    """
+    largest = largest_dimension(facts.section)
+    return float(hoop_length(facts.about_x.length, largest, edition.ductility.least_length))
 
 
 def tie_checks(
@@ -130,9 +139,8 @@ def shear_checks(
 ) -> Sequence[Finding]:
     """Check shear in both directions (22.5), and the ties that it needs (10.6.2, 10.7.6.5)."""
     cross, transverse = facts.cross_section, transverse_of(facts, held)
-    clear = facts.about_x.length
-    zone = hoop_length(clear, largest_dimension(cross.section), edition.ductility.least_length)
-    demands = shear_demands(context.actions, float(zone) / clear)
+    share = end_zone(edition, facts) / facts.about_x.length
+    demands = shear_demands(context.actions, share)
     if demands.none_given:
         return [no_shear_finding("22.5")] if len(demands.axial) else []
     names = ["along x", "along y"]

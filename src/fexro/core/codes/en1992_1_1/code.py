@@ -52,6 +52,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("ductility", partial(not_yet_checked, UNCHECKED)),
         ),
         held=HELD,
+        end_zone=transverse_rules.end_zone,
     )
 
 

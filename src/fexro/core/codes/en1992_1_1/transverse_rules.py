@@ -26,9 +26,14 @@ from fexro.core.section.shear import largest_dimension
 from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Zone
 
-__all__ = ["link_checks", "shear_checks"]
+__all__ = ["end_zone", "link_checks", "shear_checks"]
 
 OPTIONS = rules.ShearOptions()
+
+
+def end_zone(facts: ColumnFacts) -> float:
+    """Return how far closer links reach from beams and slabs, mm (9.5.3(4))."""
+    return largest_dimension(facts.section)
 
 
 def link_checks(held: HeldRule, facts: ColumnFacts, _: Context) -> Sequence[Finding]:
@@ -57,8 +62,7 @@ def shear_checks(
 ) -> Sequence[Finding]:
     """Check shear in both directions (6.2)."""
     cross, transverse = facts.cross_section, transverse_of(facts, held)
-    end_zone = largest_dimension(cross.section) / facts.about_x.length
-    demands = shear_demands(context.actions, end_zone)
+    demands = shear_demands(context.actions, end_zone(facts) / facts.about_x.length)
     if demands.none_given:
         return [no_shear_finding("6.2")] if len(demands.axial) else []
     names = ["along x", "along y"]

@@ -1,4 +1,4 @@
-"""Qt view for a lift between its floors: how it is held and buckles, how its moments grow."""
+"""Qt view for a lift between its floors: its ties, how it buckles, how its moments grow."""
 
 from __future__ import annotations
 
@@ -12,12 +12,14 @@ from fexro.core.members.elevation import AxisElevation, elevation_of
 from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.desktop.bench.pictures.drawn import DrawnPicture
 from fexro.desktop.bench.pictures.shown import Shown, length_text
+from fexro.desktop.bench.pictures.tie_lane import TieLane
 from fexro.desktop.theme import Theme, current_theme, font
 from fexro.exchange.curves import Table
 
 __all__ = ["ElevationView"]
 
-TOP, BOTTOM, GAP, LEVELS = 58.0, 40.0, 26.0, 14.0  # px
+TOP, BOTTOM, GAP, LEVELS = 72.0, 40.0, 22.0, 14.0  # px
+TIES = 88.0  # px, of the lane of the ties
 LANE = 0.40  # share of a direction's width that the lift itself takes
 BEAM, HATCH = 26.0, 5.0  # px, of a stub of beam and of the ground
 FLAGS = Qt.AlignmentFlag
@@ -33,11 +35,13 @@ class ElevationView(DrawnPicture):
     def __init__(self) -> None:
         super().__init__("Elevation of the lift with its moments", TOP, BOTTOM)
         self._axes: tuple[AxisElevation, AxisElevation] | None = None
+        self._ties = TieLane()
         self._moment, self._system = 1.0, UnitSystem.SI
 
     def show_shown(self, shown: Shown, *, refit: bool) -> None:
         """Show the chosen combination."""
         self._moment, self._system = shown.moment, shown.system
+        self._ties.show_lift(shown.result.lift, shown.system)
         name = shown.combination
         if name is None:
             self._axes = None
@@ -101,12 +105,15 @@ class ElevationView(DrawnPicture):
         return f"{height} above the foot: {'; '.join(parts)}"
 
     def draw(self, painter: QPainter, area: QRectF) -> None:
-        """Paint both directions."""
+        """Paint the ties, and both directions."""
         assert self._axes is not None
-        width = (area.width() - 3 * GAP) / 2
+        height = area.height() - TOP - BOTTOM
+        lane = QRectF(area.left() + GAP, area.top() + TOP, TIES, height)
+        self._ties.draw(painter, lane)
+        width = (area.right() - lane.right() - 3 * GAP) / 2
         for i, axis in enumerate(self._axes):
-            left = area.left() + GAP + i * (width + GAP)
-            inner = QRectF(left, area.top() + TOP, width, area.height() - TOP - BOTTOM)
+            left = lane.right() + GAP + i * (width + GAP)
+            inner = QRectF(left, area.top() + TOP, width, height)
             self._draw_axis(painter, inner, AXES[i], axis)
 
     def _draw_axis(self, painter: QPainter, area: QRectF, name: str, axis: AxisElevation) -> None:
@@ -114,16 +121,17 @@ class ElevationView(DrawnPicture):
         painter.setFont(font(11, 600))
         painter.setPen(QColor(theme.ink))
         held = "braced" if axis.braced else "takes part in sway"
-        head = QRectF(area.left() - 8, area.top() - 54, area.width() + 16, 16)
+        head = QRectF(area.left() - 8, area.top() - 68, area.width() + 16, 16)
         painter.drawText(head, FLAGS.AlignLeft, f"Bending about {name}, {held}")
         painter.setFont(font(10))
         painter.setPen(QColor(theme.secondary))
         length = length_text(axis.effective, self._system)
-        told = f"effective length {length}, {axis.factor:.2f} of the clear one"
+        told = [f"effective length {length},", f"{axis.factor:.2f} of the clear one"]
         if axis.missing:
-            told = "the effective length is not known"
-        below = QRectF(head.left(), head.top() + 16, head.width(), 14)
-        painter.drawText(below, FLAGS.AlignLeft, _short(painter, told, below.width()))
+            told = ["the effective length is not known"]
+        for number, text in enumerate(told):
+            below = QRectF(head.left(), head.top() + 16 + 14 * number, head.width(), 14)
+            painter.drawText(below, FLAGS.AlignLeft, _short(painter, text, below.width()))
         lane = QRectF(area.left(), area.top(), area.width() * LANE, area.height())
         self._draw_lift(painter, lane, axis, theme)
         diagram = QRectF(
