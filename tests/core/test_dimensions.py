@@ -29,6 +29,7 @@ SIZES = {
     Dimension.STIFFNESS: 4.1e13,
     Dimension.LENGTH**-1: 7.3e-6,
     Dimension.STRESS**-1: 1.3,
+    Dimension.STRESS**-0.5: 1.7,
 }
 
 

@@ -25,6 +25,7 @@ from fexro.core.members.lift import Lift
 from fexro.core.members.verdict import detail_of, message_of
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import METRIC_SIZES, parse_ties
+from fexro.core.section.lapped import largest_tension
 from fexro.core.section.shapes import Circle, HollowCircle, LShape, Rectangle
 from fexro.core.section.shear import chord_widths, least_dimension, shear_section
 from fexro.core.tie_zones import tie_count, tie_places, tie_zones
@@ -331,3 +332,71 @@ def test_no_two_ties_are_further_apart_than_called_out(clear, end, spacings, lap
         allowed = next(zone.called for zone in zones if zone.start <= place <= zone.end)
         assert gap <= allowed * (1 + 1e-6)
     assert places[0] <= max(min(ties.at_ends / 2, 50), 0) + 1e-6
+
+
+# Laps
+
+
+def bending(N, My):
+    return Actions.of_axial_bending(("U1",), np.array([[[N, 0.0, My]] * 2]))
+
+
+def test_tension_at_the_edge_of_a_rectangle_by_closed_form():
+    section = make_column(Rectangle(width=400, depth=600), "8 D20").section
+    demands = np.array([[1e6, 0, 0], [1e6, 9e7, 0], [1e6, 0, 8e7], [0, 9e7, 8e7], [-1e5, 0, 0]])
+    M_x, M_y = np.abs(demands[:, 1:]).T
+    stress = demands[:, 0] / 240e3 - M_x / (400 * 600**2 / 6) - M_y / (600 * 400**2 / 6)
+    np.testing.assert_allclose(largest_tension(section, demands), -stress, atol=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("moment", "kind", "lap"),
+    [
+        # ld = 420/(1.1·5.916·2.5)·25 = 645.4 mm, class B 1.3 of it.
+        (1.5e8, "tension, class B", 839),
+        # 0.071·420·25 = 745.5 mm; legs of 157 mm² beyond 0.0015·400·200 = 120: 0.83 of it.
+        (1e6, "compression", 618.8),
+    ],
+)
+def test_laps_by_hand_to_aci(moment, kind, lap):
+    cross = make_column(SQUARE, "4 D25")
+    checks = checks_of(ACI_SI, cross, bending(2e6, moment), laps="one level")
+    assert detail_of(checks["Lap length"], UnitSystem.SI) == f"{lap} mm, {kind}"
+
+
+def test_laps_longer_than_the_lift_are_exceeded():
+    checks = checks_of(ACI_SI, make_column(SQUARE, "4 D25"), bending(1e6, 1.5e8), laps="half")
+    check = checks["Lap length"]
+    assert check.state is State.EXCEEDED
+    assert message_of(check, UnitSystem.SI).endswith("do not fit the clear height of 600 mm.")
+
+
+def test_without_laps_nothing_is_said_of_them():
+    checks = checks_of(ACI_SI, make_column(SQUARE, "4 D25"), bending(1e6, 1e8))
+    assert "Lap length" not in checks
+
+
+def test_laps_by_hand_to_en():
+    # C30, φ20, cover 48 to the bar: α2 = 1 − 0.15·28/20 = 0.79; l0 = 0.79·1.5·714.8 = 847 mm.
+    cross = make_column(SQUARE, "4 D20", concrete=30.0, steel=500.0, ties="D8@100/200")
+    lift = LiftDirection(storey=4000.0, clear=3600.0, sway="braced", factor=0.5)
+    given = {"about_x": lift, "about_y": lift, "laps": "one level"}
+    checks = checks_of(EN_RECOMMENDED, cross, bending(5e5, 1e8), **given)
+    assert detail_of(checks["Lap length"], UnitSystem.SI) == "847 mm, tension"
+    # Half of 314 mm² in each third of 282 mm: 4 links of 50.3 mm²; at 100 mm there are 3.
+    links = checks["Links across laps"]
+    assert links.state is State.EXCEEDED
+    assert links.ratio == pytest.approx(4 / 3)
+    close = make_column(SQUARE, "4 D20", concrete=30.0, steel=500.0, ties="D8@100/200/75")
+    assert (
+        checks_of(EN_RECOMMENDED, close, bending(5e5, 1e8), **given)["Links across laps"].state
+        is State.SATISFIED
+    )
+
+
+def test_large_bars_are_not_lapped_to_aci_and_told_of_to_en():
+    big = make_column(Rectangle(width=700, depth=700), "8 D40", steel=500.0, ties="D14@150")
+    aci = checks_of(ACI_SI, big, bending(1e6, 5e8), laps="one level")
+    assert aci["Large bars lapped"].state is State.EXCEEDED
+    en = checks_of(EN_RECOMMENDED, big, bending(1e6, 5e8), laps="one level")
+    assert en["Large bars lapped"].assumption

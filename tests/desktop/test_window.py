@@ -74,7 +74,7 @@ def test_the_side_panel_puts_the_worst_first(qtbot, window):
     side = schedule_of(window).side
     assert side.headline.text() == "2 of 36 lifts exceed a limit."
     assert side.assumption.text().startswith(
-        "◇ All lifts: Torsion, lap lengths and ductile detailing not yet checked."
+        "◇ All lifts: Torsion and ductile detailing not yet checked."
     )
     first = side.list.model().index(0, 0)
     assert "C4 · L1" in first.data(Qt.ItemDataRole.ToolTipRole)
@@ -96,7 +96,7 @@ def test_from_schedule_to_bench_edit_undo_save_and_reopen(qtbot, window, tmp_pat
     bench = bench_of(window)
     assert window.pages.currentWidget() is bench
     assert bench.verdict.text() == "Exceeds by 4 %: axial + biaxial bending in U8."
-    assert "Torsion, lap lengths and ductile detailing not yet checked." in bench.remarks.text()
+    assert "Torsion and ductile detailing not yet checked." in bench.remarks.text()
 
     type_into(qtbot, window, "bars", "12 D28")
     assert bars(window, WORST) == "12 D28"

@@ -24,6 +24,7 @@ __all__ = [
     "Force",
     "Length",
     "Moment",
+    "PerRootStress",
     "PerStress",
     "Ratio",
     "RootStress",
@@ -111,6 +112,7 @@ Area: TypeAlias = Annotated[Any, Dimension.AREA]
 Force: TypeAlias = Annotated[Any, Dimension.FORCE]
 Moment: TypeAlias = Annotated[Any, Dimension.MOMENT]
 Stress: TypeAlias = Annotated[Any, Dimension.STRESS]
+PerRootStress: TypeAlias = Annotated[Any, Dimension.STRESS**-0.5]
 PerStress: TypeAlias = Annotated[Any, Dimension.STRESS**-1]
 RootStress: TypeAlias = Annotated[Any, Dimension.STRESS**0.5]
 FirstMoment: TypeAlias = Annotated[Any, Dimension.LENGTH**3]

@@ -140,7 +140,8 @@ def _summary(results: Results, system: UnitSystem) -> list[str]:
         counts[result.state] += 1
     parts = [f"{count} {state.word}" for state, count in counts.items() if count]
     lines = [f"{len(results)} lifts: {', '.join(reversed(parts))}."]
-    assumed = {message_of(f, system) for r in results.values() for f in r.findings if f.assumption}
+    notes = [message_of(f, system) for r in results.values() for f in r.findings if f.assumption]
+    assumed = {note[0].upper() + note[1:] for note in notes}
     lines += assumptions_of(results, system)
     notes = [
         f"{key}: {message}"

@@ -16,7 +16,7 @@ from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
 from fexro.core.facts import LiftDirection
 from fexro.core.members.buckling import bent_shape, buckled_shape, inflections
 from fexro.core.members.elevation import elevation_of, ties_along
-from fexro.core.members.lift import Lift
+from fexro.core.members.lift import Lift, PreparedLift
 from fexro.core.section.shapes import Rectangle
 from tests.conftest import NO_FORCES, facts_of, make_column
 from tests.core.test_slenderness import actions_of, direction, prepared
@@ -134,7 +134,8 @@ def test_end_zones_of_ties_reach_as_far_as_the_code_has_it(code, reach):
     lift = LiftDirection(storey=4000.0, clear=3600.0, sway="braced", factor=0.5)
     column = make_column(Rectangle(width=400, depth=500), "8 D20", ties="D10@100/200")
     facts = facts_of(column, about_x=lift, about_y=lift)
-    zones = ties_along(Lift("C1", "L1", facts, code, Actions.of_axial_bending((), NO_FORCES)))
+    lift = Lift("C1", "L1", facts, code, Actions.of_axial_bending((), NO_FORCES))
+    zones = ties_along(PreparedLift.of(lift))
     assert [zone.called for zone in zones] == [100.0, 200.0, 100.0]
     assert zones[0].end == pytest.approx(reach)
     assert zones[1].end == pytest.approx(3600 - reach)

@@ -286,6 +286,7 @@ class DesignCode:
         rules: the rules by what they are about, in the order in which they are run.
         held: when bars are to be held by ties.
         end_zone: how far the ties of end zones reach from the joints, mm.
+        lap_length: of the laps of a lift, mm; zero where none are told of.
     """
 
     key: str
@@ -300,3 +301,4 @@ class DesignCode:
     rules: tuple[tuple[Topic, Rule], ...]
     held: HeldRule
     end_zone: Callable[[ColumnFacts], float]
+    lap_length: Callable[[ColumnFacts, Context], float]

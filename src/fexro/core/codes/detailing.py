@@ -98,7 +98,7 @@ def clear_spacing_finding(
     )
 
 
-UNCHECKED = "torsion, lap lengths and ductile detailing"
+UNCHECKED = "torsion and ductile detailing"
 REASONS = {
     "corner": "it stands in a corner",
     "alternate": "the next bar is not held either",

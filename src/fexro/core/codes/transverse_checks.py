@@ -21,6 +21,7 @@ from fexro.core.transverse import Transverse, Zone
 
 __all__ = [
     "ShearDemands",
+    "lap_length_finding",
     "no_shear_finding",
     "same_steel_finding",
     "shear_demands",
@@ -270,6 +271,35 @@ def spacing_finding(
         f"{name}s at {{found}}{where}; {{largest}} allowed.",
         {"found": length(found), "largest": length(allowed)},
         derive=written,
+    )
+
+
+def lap_length_finding(
+    clause: str,
+    facts: ColumnFacts,
+    kind: str,
+    lap: float,
+    derive: Callable[[], Derivation],
+) -> Finding:
+    """Return the length of the laps of a lift, and whether it has room for them.
+
+    Args:
+        clause: of the code.
+        facts: the lift.
+        kind: how the bars are stressed.
+        lap: length, mm.
+        derive: writes the calculation.
+    """
+    clear = facts.about_x.length
+    fits = lap <= clear
+    return Finding(
+        *("Lap length", "laps", clause),
+        State.SATISFIED if fits else State.EXCEEDED,
+        math.nan if fits else lap / clear,
+        f"{{lap}}, {kind}",
+        "Laps of {lap} do not fit the clear height of {clear}.",
+        {"lap": length(lap), "clear": length(clear)},
+        derive=derive,
     )
 
 

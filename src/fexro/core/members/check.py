@@ -10,7 +10,7 @@ from typing import TypeVar
 import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
-from fexro.core.codes import Context, StrengthTopic
+from fexro.core.codes import StrengthTopic
 from fexro.core.facts import CrossSection
 from fexro.core.members.answers import Answer, Answers
 from fexro.core.members.bending import bending_finding, completeness_findings
@@ -201,11 +201,10 @@ def prepare(lifts: Sequence[Lift]) -> list[PreparedLift]:
 
 def _conclude(prepared: PreparedLift, answer: Answer) -> LiftResult:
     lift, (found, first) = prepared.lift, answer
-    code = lift.code
-    context = Context(lift.actions, prepared.second_order, prepared.storey, code.stability)
+    context = prepared.context
     before = math.nan if first is None else first.ratio
     findings = [bending_finding(prepared, found, before), *completeness_findings(prepared, found)]
-    for topic, rule in code.rules:
+    for topic, rule in lift.code.rules:
         findings += [replace(found, topic=topic) for found in rule(lift.facts, context)]
     result = LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found, before)
     if lift.facts.options.get("general") == "decides":

@@ -12,7 +12,7 @@ from fexro.core.codes.slenderness import direction_about
 from fexro.core.codes.transverse_checks import transverse_of
 from fexro.core.facts import LiftDirection
 from fexro.core.members.buckling import bent_shape, buckled_shape, inflections
-from fexro.core.members.lift import Lift, PreparedLift
+from fexro.core.members.lift import PreparedLift
 from fexro.core.second_order import AxisSecondOrder
 from fexro.core.tie_zones import TieZone, tie_zones
 
@@ -164,8 +164,9 @@ def _alike(factor: float, *, sway: bool) -> float:
     return -2 * math.tan(wave / 2) / wave
 
 
-def ties_along(lift: Lift) -> tuple[TieZone, ...]:
+def ties_along(prepared: PreparedLift) -> tuple[TieZone, ...]:
     """Return the zones of ties of a lift over its clear height."""
-    facts = lift.facts
-    transverse = transverse_of(facts, lift.code.held)
-    return tie_zones(transverse, facts.about_x.length, lift.code.end_zone(facts))
+    facts, code = prepared.lift.facts, prepared.lift.code
+    transverse = transverse_of(facts, code.held)
+    laps = code.lap_length(facts, prepared.context)
+    return tie_zones(transverse, facts.about_x.length, code.end_zone(facts), laps)

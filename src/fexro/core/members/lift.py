@@ -10,7 +10,7 @@ import numpy as np
 
 from fexro.core.actions import Actions, Demands
 from fexro.core.arrays import FloatArray
-from fexro.core.codes import DesignCode
+from fexro.core.codes import Context, DesignCode
 from fexro.core.facts import ColumnFacts, StoreyFacts
 from fexro.core.findings import Finding, State
 from fexro.core.members.strengths import strength_of
@@ -78,6 +78,12 @@ class PreparedLift:
     def demands(self) -> Demands:
         """What the code asks to be met."""
         return self.second_order.demands
+
+    @property
+    def context(self) -> Context:
+        """What rules look at beside the facts of the lift."""
+        lift = self.lift
+        return Context(lift.actions, self.second_order, self.storey, lift.code.stability)
 
     @property
     def grows(self) -> bool:

@@ -5,7 +5,14 @@ from __future__ import annotations
 from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
-from fexro.core.codes.aci318_19 import detailing, encased, materials, stability, transverse_rules
+from fexro.core.codes.aci318_19 import (
+    detailing,
+    encased,
+    lap_rules,
+    materials,
+    stability,
+    transverse_rules,
+)
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.detailing import UNCHECKED, held_findings, not_yet_checked
@@ -44,11 +51,13 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("stability", stability.slenderness),
             ("detailing", partial(held_findings, held)),
             ("detailing", partial(transverse_rules.tie_checks, edition, held)),
+            ("detailing", partial(lap_rules.lap_checks, edition, held)),
             ("shear", partial(transverse_rules.shear_checks, edition, held)),
             ("ductility", partial(not_yet_checked, UNCHECKED)),
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),
+        lap_length=partial(lap_rules.lap_length, edition, held),
     )
 
 

@@ -188,6 +188,11 @@ def _length(number: float, unit: Unit) -> Coefficient:
     return Coefficient(number, unit, Dimension.LENGTH)
 
 
+def _per_root_stress(number: float, unit: Unit) -> Coefficient:
+    root = Unit(f"/√{unit.symbol}", 1 / math.sqrt(unit.size), unit.decimals)
+    return Coefficient(number, root, Dimension.STRESS**-0.5)
+
+
 def _per_stress(number: float, unit: Unit) -> Coefficient:
     per = Unit(f"/{unit.symbol}", 1 / unit.size, unit.decimals)
     return Coefficient(number, per, Dimension.STRESS**-1)
@@ -239,7 +244,7 @@ SI_EDITION = Edition(
         small_bar=_length(19.1, MILLIMETRES),
         grades=(_stress(420, MPA), _stress(550, MPA)),
         wide_spacing=_length(150, MILLIMETRES),
-        compression=_root_stress(1 / 0.24, MPA),
+        compression=_per_root_stress(0.24, MPA),
         compression_yield=_per_stress(0.043, MPA),
         least_compression=_length(200, MILLIMETRES),
         compression_lap=_per_stress(0.071, MPA),
@@ -305,7 +310,7 @@ IN_LB_EDITION = Edition(
         small_bar=_length(0.75, INCHES),
         grades=(_stress(60_000, PSI), _stress(80_000, PSI)),
         wide_spacing=_length(6, INCHES),
-        compression=_root_stress(50, PSI),
+        compression=_per_root_stress(0.02, PSI),
         compression_yield=_per_stress(0.0003, PSI),
         least_compression=_length(8, INCHES),
         compression_lap=_per_stress(0.0005, PSI),

@@ -10,7 +10,16 @@ from numpy import maximum, minimum, where
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.shear import limited_root
 from fexro.core.provisions import Case, Derivation, provision, select
-from fexro.core.quantities import Area, Dimension, Length, PerStress, Ratio, RootStress, Stress
+from fexro.core.quantities import (
+    Area,
+    Dimension,
+    Length,
+    PerRootStress,
+    PerStress,
+    Ratio,
+    RootStress,
+    Stress,
+)
 from fexro.core.section.section import Section
 from fexro.core.section.shear import shear_section
 from fexro.core.transverse import Transverse
@@ -120,10 +129,10 @@ def grade_factor(f_y: Stress, f_1: Stress, f_2: Stress) -> Ratio:
 
 @provision("25.4.9.2(a)", symbol="ell_a")
 def compression_development_a(
-    *, f_y: Stress, psi_r: Ratio, k_c: RootStress, lam: Ratio, f_r: RootStress, d_b: Length
+    *, f_y: Stress, psi_r: Ratio, k_c: PerRootStress, lam: Ratio, f_r: RootStress, d_b: Length
 ) -> Length:
     """Development length of a bar in compression by the concrete."""
-    return f_y * psi_r / (k_c * lam * f_r) * d_b
+    return k_c * f_y * psi_r / (lam * f_r) * d_b
 
 
 @provision("25.4.9.2(b)", symbol="ell_b")

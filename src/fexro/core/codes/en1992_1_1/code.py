@@ -6,7 +6,14 @@ from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.detailing import UNCHECKED, held_findings, not_yet_checked
-from fexro.core.codes.en1992_1_1 import detailing, encased, materials, stability, transverse_rules
+from fexro.core.codes.en1992_1_1 import (
+    detailing,
+    encased,
+    lap_rules,
+    materials,
+    stability,
+    transverse_rules,
+)
 from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
 from fexro.core.quantities import UnitSystem
@@ -48,11 +55,13 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("stability", stability.slenderness),
             ("detailing", partial(held_findings, HELD)),
             ("detailing", partial(transverse_rules.link_checks, HELD)),
+            ("detailing", partial(lap_rules.lap_checks, annex, HELD)),
             ("shear", partial(transverse_rules.shear_checks, annex, HELD)),
             ("ductility", partial(not_yet_checked, UNCHECKED)),
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,
+        lap_length=partial(lap_rules.lap_length, annex, HELD),
     )
 
 

@@ -41,7 +41,7 @@ class ElevationView(DrawnPicture):
     def show_shown(self, shown: Shown, *, refit: bool) -> None:
         """Show the chosen combination."""
         self._moment, self._system = shown.moment, shown.system
-        self._ties.show_lift(shown.result.lift, shown.system)
+        self._ties.show_lift(shown.result.prepared, shown.system)
         name = shown.combination
         if name is None:
             self._axes = None

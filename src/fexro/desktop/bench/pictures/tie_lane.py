@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
 from fexro.core.members.elevation import ties_along
-from fexro.core.members.lift import Lift
+from fexro.core.members.lift import Lift, PreparedLift
 from fexro.core.quantities import UnitSystem
 from fexro.core.tie_zones import TieZone, tie_count, tie_places
 from fexro.desktop.bench.pictures.shown import length_text
@@ -26,10 +26,10 @@ class TieLane:
         self._zones: tuple[TieZone, ...] = ()
         self._system = UnitSystem.SI
 
-    def show_lift(self, lift: Lift, system: UnitSystem) -> None:
+    def show_lift(self, prepared: PreparedLift, system: UnitSystem) -> None:
         """Show the ties of a lift."""
-        self._lift, self._system = lift, system
-        self._zones = ties_along(lift)
+        self._lift, self._system = prepared.lift, system
+        self._zones = ties_along(prepared)
 
     def called(self, zone: TieZone) -> str:
         """Return the call-out of a zone."""
