@@ -595,11 +595,13 @@ def test_light_concrete_carries_less_shear_by_its_factor(unit, edition, density,
 def en_options(case):
     given = case["options"]
     strut = given["cot_theta"]
+    best = strut == "optimised"
     return ShearOptions(
-        None if strut == "optimised" else strut,
-        given["alpha_cw"],
-        "low" if given["nu1"] == "0.8fywk" else "yielding",
-        given["biaxial"],
+        "best slope" if best else "given slope",
+        1.0 if best else strut,
+        alpha_cw=given["alpha_cw"],
+        nu1=given["nu1"],
+        biaxial=given["biaxial"],
     )
 
 
@@ -663,7 +665,9 @@ def en_shear(case, annex, cross, transverse):
     both = []
     for axis, name in enumerate(AXES):
         arm = case["options"]["z"][name]
-        web = shear_web(cross, axis, None if arm == "0.9d" else arm)
+        web = shear_web(cross, axis)
+        if arm != "0.9d":
+            web = replace(web, arm=arm)
         both.append(shear(None, annex, options, cross, transverse, axis, web, (N, V[axis], s)))
     combined = combined_ratio(None, options, both[0].ratio, both[1].ratio)
     for at, values in enumerate(found):

@@ -18,7 +18,7 @@ from fexro.core.codes.en1992_1_1.annex import RECOMMENDED
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
 from fexro.core.codes.transverse_checks import shear_demands
 from fexro.core.errors import InputError
-from fexro.core.facts import LiftDirection
+from fexro.core.facts import LiftDirection, Options
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
 from fexro.core.members.lift import Lift
@@ -230,7 +230,7 @@ def test_shear_by_hand_to_en(cot, links, struts):
     cross = make_column(SQUARE, "8 D20", concrete=30.0, steel=500.0)
     ties = Transverse("ties", METRIC_SIZES["D10"], 500.0, 200.0)
     web = shear.ShearWeb(400.0, 350.0, 315.0, 4 * math.pi * 100)
-    options = shear.ShearOptions(strut=cot)
+    options = shear.ShearOptions("given slope", cot)
     found = shear.shear(None, RECOMMENDED, options, cross, ties, 0, web, (1e6, 1e5, 200.0))
     assert found.size_factor == pytest.approx(1.756, abs=5e-4)
     assert float(found.axial_limited) == pytest.approx(4.0)
@@ -263,6 +263,25 @@ def test_links_are_closer_next_to_joints_and_at_laps():
     assert unlapped.ratio == pytest.approx(190 / 192)
     lapped = checks_of(EN_RECOMMENDED, zoned, actions_of(), laps="one level")["Link spacing"]
     assert lapped.ratio == pytest.approx(200 / 192)
+
+
+def test_choices_of_shear_to_en_count():
+    # Little axial force and wide links, so that concrete alone does not do.
+    cross = make_column(SQUARE, "8 D20", concrete=30.0, steel=500.0, ties="D8@150")
+
+    def check(Vy=0.0, **options):
+        given = checks_of(
+            EN_RECOMMENDED, cross, actions_of(1e5, 140e3, Vy), options=Options(options)
+        )
+        return next(one for name, one in given.items() if name.startswith("Shear"))
+
+    best = check().ratio
+    assert check(struts="given slope", cot_theta=1.0).ratio > best
+    # z stands in links and struts alike.
+    assert check(lever_arm=0.72).ratio == pytest.approx(best / 0.8)
+    across = check(140e3).ratio
+    assert check(140e3, biaxial="linear").ratio == pytest.approx(2 * best, rel=1e-6)
+    assert across == pytest.approx(max(2 * best**2, best), rel=1e-6)
 
 
 # Along the lift

@@ -14,7 +14,7 @@ from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1 import strength as reinforced
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.composite import CompositeAxis
-from fexro.core.codes.en1992_1_1.second_order import OptionsEN
+from fexro.core.codes.en1992_1_1.options import OptionsEN
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
 from fexro.core.codes.en1994_1_1 import limits as rules
 from fexro.core.codes.en1994_1_1 import resistance

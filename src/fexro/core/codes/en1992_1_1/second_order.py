@@ -35,7 +35,7 @@ from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.second_order import AxisMoments, AxisSecondOrder
 
-__all__ = ["AxisEN", "FirstOrder", "OptionsEN", "StoreySway", "bracing_limit"]
+__all__ = ["AxisEN", "FirstOrder", "SecondOrderOptions", "StoreySway", "bracing_limit"]
 
 FREE = 1e12  # flexibility that stands for an end that turns freely
 RESTRAINT = {"fixed": 2.0, "pinned": 1.5}  # of a beam by its far end, in place of 4 and 3 halved
@@ -46,8 +46,8 @@ SMALL_CREEP, SMALL_SLENDERNESS = 2.0, 75.0  # 5.8.4(4)
 
 
 @dataclass(frozen=True)
-class OptionsEN:
-    """What may be chosen where the code leaves room.
+class SecondOrderOptions:
+    """What may be chosen of second order where the code leaves room.
 
     Attributes:
         method: of second order (5.8.5).
@@ -177,7 +177,7 @@ class AxisEN:
     def __init__(
         self,
         annex: Annex,
-        options: OptionsEN,
+        options: SecondOrderOptions,
         cross: CrossSection,
         direction: LiftDirection,
         axis: int,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 from numpy import arcsin, clip, maximum, minimum, sqrt, tan, where
@@ -11,6 +11,7 @@ from numpy import arcsin, clip, maximum, minimum, sqrt, tan, where
 from fexro.core.arrays import BoolArray, FloatArray
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1.annex import Annex
+from fexro.core.codes.options import choice, number
 from fexro.core.facts import CrossSection
 from fexro.core.provisions import Case, Coefficient, Derivation, provision, select
 from fexro.core.provisions.coefficient import MILLIMETRES, MPA
@@ -187,19 +188,23 @@ def linear_sum(u_x: Ratio, u_y: Ratio) -> Ratio:
 
 @dataclass(frozen=True)
 class ShearOptions:
-    """What may be chosen where the code leaves room.
+    """What may be chosen of shear where the code leaves room.
 
     Attributes:
-        strut: cot θ; nothing where the best is taken.
-        chord: whether αcw rises with the stress of the chord.
-        link_stress: whether links yield or are kept to 0.8 fywk.
-        biaxial: how both directions act together.
+        struts: slope at which links and struts carry as much, or given (6.2.3(2)).
+        cot_theta: cot θ that is given.
+        lever_arm: z over d (6.2.3(1)).
+        alpha_cw: whether it rises with the stress of the compression chord (6.2.3(3)).
+        nu1: links that yield, or are kept to 0.8 fywk (6.2.3(3)).
+        biaxial: how both directions act together; the code has no rule.
     """
 
-    strut: float | None = None
-    chord: Literal["default", "gain"] = "default"
-    link_stress: Literal["yielding", "low"] = "yielding"
-    biaxial: Literal["squares", "linear"] = "squares"
+    struts: str = choice("Struts in shear", "best slope", "given slope")
+    cot_theta: float = number("cot θ given", 1.0, 1.0, 2.5)
+    lever_arm: float = number("z over d in shear", 0.9, 0.5, 0.95)
+    alpha_cw: str = choice("αcw in shear", "default", "gain")
+    nu1: str = choice("ν1 and fywd", "nu", "0.8fywk")
+    biaxial: str = choice("Shear in both directions", "squares", "linear")
 
 
 @dataclass(frozen=True)
@@ -219,7 +224,7 @@ class ShearWeb:
     link_share: float = 1.0
 
 
-def shear_web(cross: CrossSection, axis: int, arm: float | None = None) -> ShearWeb:
+def shear_web(cross: CrossSection, axis: int, lever_arm: float = 0.9) -> ShearWeb:
     """Return what resists shear along x (0) or y (1).
 
     The code has no rule for circles: they are taken as a rectangle of 0.9 of the diameter, as deep
@@ -228,7 +233,7 @@ def shear_web(cross: CrossSection, axis: int, arm: float | None = None) -> Shear
     Args:
         cross: section and materials.
         axis: of the force.
-        arm: of internal forces, mm; 0.9 d where it is not given.
+        lever_arm: of internal forces, over d.
     """
     section = cross.section
     found = shear_section(section, axis)
@@ -238,10 +243,10 @@ def shear_web(cross: CrossSection, axis: int, arm: float | None = None) -> Shear
         ring = float(np.hypot(bars.x - x, bars.y - y).max())
         depth = found.depth / 2 + 2 * ring / np.pi
         area = bars.total_area / 2
-        given = 0.9 * depth if arm is None else arm
-        return ShearWeb(ROUND_WIDTH * found.width, depth, given, area, ROUND_LINKS)
+        arm = lever_arm * depth
+        return ShearWeb(ROUND_WIDTH * found.width, depth, arm, area, ROUND_LINKS)
     depth = found.effective_depth
-    return ShearWeb(found.width, depth, 0.9 * depth if arm is None else arm, found.tension_area)
+    return ShearWeb(found.width, depth, lever_arm * depth, found.tension_area)
 
 
 @dataclass(frozen=True, eq=False)
@@ -346,24 +351,25 @@ def shear(
     )
     V_min = least_of_concrete.into(record, v_min, sigma_cp, b_w, d)
     V_Rd_c = concrete_resistance.into(record, V_a, V_min)
-    if options.link_stress == "low":
+    low = options.nu1 == "0.8fywk"
+    if low:
         nu_1 = strut_factor_low.into(record, f_ck, *annex.low_stress_struts)
     else:
         nu_1 = strut_factor.into(record, f_ck)
     f_ywd = link_strength.into(
-        record, options.link_stress, transverse.yield_strength, annex.gamma_s
+        record, "low" if low else "yielding", transverse.yield_strength, annex.gamma_s
     )
-    alpha_cw = chord_factor.into(record, options.chord, N_Ed / A_c, f_cd)
+    alpha_cw = chord_factor.into(record, options.alpha_cw, N_Ed / A_c, f_cd)
     flattest: Any = np.where(np.asarray(N_Ed) < 0, annex.flattest_in_tension, annex.flattest_strut)
     if record is not None:
         flattest = float(flattest)
     struts = {"alpha_cw": alpha_cw, "nu_1": nu_1, "f_cd": f_cd}
-    if options.strut is None:
+    if options.struts == "best slope":
         with np.errstate(divide="ignore"):
             share = link_share.into(record, A_sw=A_sw, f_ywd=f_ywd, b_w=b_w, s=s, **struts)
         cot = best_strut.into(record, share, flattest)
     else:
-        cot = chosen_strut.into(record, options.strut, flattest)
+        cot = chosen_strut.into(record, options.cot_theta, flattest)
     V_s = link_resistance.into(record, A_sw, s, z, f_ywd, cot)
     V_max = strut_resistance.into(record, b_w=b_w, z=z, cot_theta=cot, **struts)
     V_Rd = resistance.into(record, V_Rd_c, V_s, V_max)

@@ -16,9 +16,9 @@ from fexro.core.codes.calculation import write_demand
 from fexro.core.codes.en1992_1_1 import slenderness as rules
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.composite import CompositeAxis
+from fexro.core.codes.en1992_1_1.options import OptionsEN
 from fexro.core.codes.en1992_1_1.second_order import (
     AxisEN,
-    OptionsEN,
     StoreySway,
     bracing_limit,
 )

@@ -10,6 +10,7 @@ from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1 import shear as rules
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.links import link_limits
+from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
     no_shear_finding,
     same_steel_finding,
@@ -27,8 +28,6 @@ from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Zone
 
 __all__ = ["end_zone", "link_checks", "shear_checks"]
-
-OPTIONS = rules.ShearOptions()
 
 
 def end_zone(facts: ColumnFacts) -> float:
@@ -69,11 +68,12 @@ def shear_checks(
     if cross.section.round:
         demands, names = demands.resultant, ["resultant"]
     spacing = demands.spacing(transverse)
-    webs = [rules.shear_web(cross, axis) for axis in range(len(names))]
+    options = options_of(rules.ShearOptions, facts.options, others=True)
+    webs = [rules.shear_web(cross, axis, options.lever_arm) for axis in range(len(names))]
 
     def shear(record: Derivation | None, axis: int, at: int | slice) -> rules.Shear:
         demand = demands.axial[at], demands.along[axis, at], spacing[at]
-        return rules.shear(record, annex, OPTIONS, cross, transverse, axis, webs[axis], demand)
+        return rules.shear(record, annex, options, cross, transverse, axis, webs[axis], demand)
 
     def derive(at: int) -> Derivation:
         record, ratios = Derivation(), []
@@ -81,12 +81,13 @@ def shear_checks(
             record.note(f"{name[0].upper()}{name[1:]}, {demands.places[at]}:")
             ratios.append(float(shear(record, axis, at).ratio))
         if len(ratios) > 1:
-            rules.combined_ratio(record, OPTIONS, *ratios)
+            rules.combined_ratio(record, options, *ratios)
         else:
             record.note(
                 "No clause is about circles: a web of 0.9 D, and 0.85 of the links, are taken."
             )
-        record.note("z is taken as 0.9 d, an approximation with axial force.")
+        arm = f"{options.lever_arm:g} d"
+        record.note(f"z is taken as {arm}, an approximation with axial force.")
         record.note("The tension that shear adds to the bars is not looked at further.")
         if cross.section.steel:
             record.note("Structural steel is not counted in shear.")
@@ -95,7 +96,7 @@ def shear_checks(
     found = [shear(None, axis, slice(None)) for axis in range(len(names))]
     ratios = [one.ratio for one in found]
     if len(found) > 1:
-        both = rules.combined_ratio(None, OPTIONS, *ratios)
+        both = rules.combined_ratio(None, options, *ratios)
         ratios.append(np.maximum(both, np.maximum(*ratios)))
     strengths = [one.resistance for one in found]
     return [

@@ -1,0 +1,15 @@
+"""What may be chosen where EN 1992-1-1 leaves room."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fexro.core.codes.en1992_1_1.second_order import SecondOrderOptions
+from fexro.core.codes.en1992_1_1.shear import ShearOptions
+
+__all__ = ["OptionsEN"]
+
+
+@dataclass(frozen=True)
+class OptionsEN(ShearOptions, SecondOrderOptions):
+    """All choices: of second order, then of shear."""
