@@ -599,7 +599,7 @@ def en_options(case):
     return ShearOptions(
         "best slope" if best else "given slope",
         1.0 if best else strut,
-        alpha_cw=given["alpha_cw"],
+        alpha_cw="gain" if given["alpha_cw"] == "gain" else "level",
         nu1=given["nu1"],
         biaxial=given["biaxial"],
     )

@@ -11,7 +11,13 @@ from fexro.core.errors import InputError
 __all__ = ["choice", "flag", "number", "options_of", "word_of"]
 
 T = TypeVar("T")
-WORDS = {"theta": "θi l0/2", "nu": "links yield", "0.8fywk": "links to 0.8 fywk"}
+WORDS = {
+    "theta": "θi l0/2",
+    "nu": "links yield",
+    "0.8fywk": "links to 0.8 fywk",
+    "level": "1 to 0.6 fcd",
+    "gain": "rising, (6.11N)",
+}
 
 
 def choice(label: str, *choices: str) -> Any:

@@ -127,7 +127,7 @@ def chord_factor(gain: Case, sigma: Stress, f_cd: Stress) -> Ratio:
     n = maximum(sigma / f_cd, 0)
     rising = where(n <= 0.25, 1 + n, where(n <= 0.5, 1.25, 2.5 * (1 - n)))
     level = where(n <= 0.6, 1.0, 2.5 * (1 - n))
-    return maximum(select(gain, gain=rising, default=level), 0)
+    return maximum(select(gain, gain=rising, level=level), 0)
 
 
 @provision("6.2.3(3), (6.8)", symbol="V_Rd,s")
@@ -202,7 +202,7 @@ class ShearOptions:
     struts: str = choice("Struts in shear", "best slope", "given slope")
     cot_theta: float = number("cot θ given", 1.0, 1.0, 2.5)
     lever_arm: float = number("z over d in shear", 0.9, 0.5, 0.95)
-    alpha_cw: str = choice("αcw in shear", "default", "gain")
+    alpha_cw: str = choice("αcw in shear", "level", "gain")
     nu1: str = choice("ν1 and fywd", "nu", "0.8fywk")
     biaxial: str = choice("Shear in both directions", "squares", "linear")
 
