@@ -154,6 +154,7 @@ _POWERS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 READ = {
     "sqrt": math.sqrt,
     "tan": math.tan,
+    "ln": math.log,
     "π": math.pi,
     "max": max,
     "min": min,

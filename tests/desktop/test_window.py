@@ -73,9 +73,7 @@ def test_schedule_shows_every_lift_with_its_answer(window):
 def test_the_side_panel_puts_the_worst_first(qtbot, window):
     side = schedule_of(window).side
     assert side.headline.text() == "2 of 36 lifts exceed a limit."
-    assert side.assumption.text().startswith(
-        "◇ All lifts: Torsion and ductile detailing not yet checked."
-    )
+    assert side.assumption.text().startswith("◇ All lifts: Torsion not yet checked.")
     first = side.list.model().index(0, 0)
     assert "C4 · L1" in first.data(Qt.ItemDataRole.ToolTipRole)
     qtbot.mouseClick(
@@ -96,7 +94,7 @@ def test_from_schedule_to_bench_edit_undo_save_and_reopen(qtbot, window, tmp_pat
     bench = bench_of(window)
     assert window.pages.currentWidget() is bench
     assert bench.verdict.text() == "Exceeds by 4 %: axial + biaxial bending in U8."
-    assert "Torsion and ductile detailing not yet checked." in bench.remarks.text()
+    assert "Torsion not yet checked." in bench.remarks.text()
 
     type_into(qtbot, window, "bars", "12 D28")
     assert bars(window, WORST) == "12 D28"

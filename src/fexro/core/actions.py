@@ -44,6 +44,7 @@ class Actions:
         beyond: the largest moments about x and y of the lifts that are one length with it, (2, C);
             not numbers about an axis about which it is one by itself.
         between: forces along the member where there are loads or moments between its ends.
+        seismic: which combinations are with earthquake, (C,); nothing where none is told to be.
     """
 
     combinations: tuple[str, ...]
@@ -55,6 +56,12 @@ class Actions:
     quasi_permanent: FloatArray | None = None
     between: Profile | None = None
     beyond: FloatArray | None = None
+    seismic: BoolArray | None = None
+
+    @property
+    def in_earthquake(self) -> FloatArray:
+        """Forces of the combinations with earthquake, (E, S, 6); of all where none is told."""
+        return self.forces if self.seismic is None else self.forces[self.seismic]
 
     @property
     def profile(self) -> Profile:

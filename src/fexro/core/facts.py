@@ -21,6 +21,7 @@ __all__ = [
     "Concretes",
     "CriticalLoads",
     "CrossSection",
+    "Ductility",
     "End",
     "EndKind",
     "FramingMember",
@@ -130,6 +131,7 @@ class End:
 
 Laps = Literal["one level", "half", "none"]
 SwayMoments = Literal["cases", "all", "analysis"]
+Ductility = Literal["low", "medium", "high"]
 
 
 @dataclass(frozen=True)
@@ -151,6 +153,7 @@ class LiftDirection:
         members: columns that share the imperfection.
         moment_shape: c0 of the first-order moment, where it is given.
         moment_factor: β of the first-order moment, where it is given.
+        ductility: class that the frame it is part of is detailed for; low where walls resist.
     """
 
     storey: float
@@ -168,6 +171,7 @@ class LiftDirection:
     members: float = 1.0
     moment_shape: float | None = None
     moment_factor: float | None = None
+    ductility: Ductility = "low"
 
     @property
     def length(self) -> float:
@@ -198,6 +202,12 @@ class ColumnFacts:
     def section(self) -> Section:
         """Outline, bars and ties."""
         return self.cross_section.section
+
+    @property
+    def ductility(self) -> Ductility:
+        """The highest class that it is detailed for in any direction."""
+        order: tuple[Ductility, ...] = ("low", "medium", "high")
+        return max((self.about_x.ductility, self.about_y.ductility), key=order.index)
 
     @property
     def concrete(self) -> Concrete:

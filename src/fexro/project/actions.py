@@ -44,6 +44,7 @@ def actions_of(project: Project, key: LiftKey) -> Actions:
     missing = tuple(plan.names[i] for i in np.flatnonzero(applies & ~has))
     names = plan.names if has.all() else tuple(plan.names[i] for i in np.flatnonzero(has))
     factors = plan.factors[has]
+    seismic = plan.seismic[has] if plan.seismic[has].any() else None
     summed = bool(plan.made.any() and plan.made[has].all())
     sustained = sway = lasting = None
     if summed:
@@ -55,7 +56,11 @@ def actions_of(project: Project, key: LiftKey) -> Actions:
             sway = told[:, has] * _INTERNAL
         forces = values[has] * _INTERNAL
         beyond = _beyond(project, key, names)
-        return Actions(names, forces, missing, ENDS, sustained, sway, lasting, beyond=beyond)
+        return Actions(
+            *(names, forces, missing, ENDS, sustained, sway, lasting),
+            beyond=beyond,
+            seismic=seismic,
+        )
     places, cases, factored = cases_along(project, key, ends, given)
     along = _combined(plan, cases, known, factored)
     told = _told_sway(plan, factored)
@@ -71,7 +76,9 @@ def actions_of(project: Project, key: LiftKey) -> Actions:
     elif told is not None and not plan.made.any():
         sway = np.take_along_axis(told[:, has] * _INTERNAL, picked[None, ..., None], axis=2)
     between = Profile(places, along)
-    return Actions(names, forces, missing, stations, sustained, sway, lasting, between)
+    return Actions(
+        *(names, forces, missing, stations, sustained, sway, lasting, between), seismic=seismic
+    )
 
 
 def _told_sway(plan: Combining, given: FloatArray) -> FloatArray | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -28,6 +28,7 @@ class Combining:
             and in y, (2, C); -1 where there is none.
         sustained: lasting share of each case, (K,).
         sway: whether a case makes the building sway in x and in y, (2, K).
+        seismic: whether a combination is with earthquake, by its use or its cases, (C,).
     """
 
     names: tuple[str, ...]
@@ -38,6 +39,7 @@ class Combining:
     sway_parts: IntArray
     sustained: FloatArray
     sway: FloatArray
+    seismic: BoolArray
 
 
 def combining(
@@ -80,4 +82,15 @@ def combining(
         ),
         np.array([case.sustained for case in known]),
         np.array([[axis in (case.sway or "") for case in known] for axis in "xy"], dtype=float),
+        np.array([_is_seismic(c, facts) for c in combinations], dtype=bool),
+    )
+
+
+def _is_seismic(combination: Combination, cases: Mapping[str, LoadCase]) -> bool:
+    """Tell whether a combination is with earthquake."""
+    if "earthquake" in combination.uses:
+        return True
+    return any(
+        factor and name in cases and cases[name].nature == "earthquake"
+        for name, factor in combination.factors.items()
     )

@@ -137,6 +137,7 @@ def direction_of(project: Project, key: LiftKey, values: Direction, bending: int
         members=values.members,
         moment_shape=values.moment_shape,
         moment_factor=values.moment_factor,
+        ductility="low" if values.frame == "walls" else values.ductility,
     )
 
 

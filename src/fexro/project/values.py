@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import AfterValidator, Field, SerializerFunctionWrapHandler, model_serializer
 
-from fexro.core.facts import Laps, Options
+from fexro.core.facts import Ductility, Laps, Options
 from fexro.project.records import Name, Number, Record
 
 __all__ = [
@@ -32,7 +32,6 @@ MomentShape = Annotated[Number, Field(ge=6, le=16)]
 MomentFactor = Annotated[Number, Field(ge=0, le=2)]
 Clear = Annotated[Number, Field(gt=100, le=100_000, description="mm")]
 Frame = Literal["moment frame", "walls", "dual"]
-Ductility = Literal["low", "medium", "high"]
 Sway = Literal["by rule", "braced", "sway"]
 SwayMoments = Literal["cases", "all", "analysis"]
 

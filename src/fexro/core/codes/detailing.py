@@ -17,7 +17,6 @@ from fexro.core.quantities import Dimension
 from fexro.core.section.ties import Arrangement, HeldRule, arrange
 
 __all__ = [
-    "UNCHECKED",
     "bar_count_finding",
     "clear_spacing_finding",
     "held_findings",
@@ -98,7 +97,6 @@ def clear_spacing_finding(
     )
 
 
-UNCHECKED = "torsion and ductile detailing"
 REASONS = {
     "corner": "it stands in a corner",
     "alternate": "the next bar is not held either",

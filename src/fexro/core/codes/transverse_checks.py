@@ -21,7 +21,9 @@ from fexro.core.transverse import Transverse, Zone
 
 __all__ = [
     "ShearDemands",
+    "capacity_shear_finding",
     "lap_length_finding",
+    "limit_finding",
     "no_shear_finding",
     "same_steel_finding",
     "shear_demands",
@@ -29,6 +31,7 @@ __all__ = [
     "size_finding",
     "spacing_finding",
     "transverse_of",
+    "with_earthquake",
     "worst_of",
 ]
 
@@ -274,6 +277,67 @@ def spacing_finding(
     )
 
 
+def limit_finding(
+    name: str,
+    short: str,
+    clause: str,
+    found: Term,
+    limit: Term,
+    message: str,
+    derive: Callable[[], Derivation],
+    *,
+    at_least: bool = False,
+) -> Finding:
+    """Return the check of a number against a limit, at which it is satisfied.
+
+    Args:
+        name, short: what is checked.
+        clause: of the code.
+        found, limit: the numbers.
+        message: sentence for where it is not met; `{found}` and `{limit}` stand for the numbers.
+        derive: writes the calculation.
+        at_least: whether the limit is the least, else the most.
+    """
+    one, other = float(found.value), float(limit.value)
+    ratio = other / max(one, 1e-12) if at_least else one / max(other, 1e-12)
+    met = ratio <= 1 + 1e-6
+    sign = ("≥" if met else "<") if at_least else ("≤" if met else ">")
+    return Finding(
+        name,
+        short,
+        clause,
+        State.SATISFIED if met else State.EXCEEDED,
+        ratio,
+        f"{{found}} {sign} {{limit}}",
+        message,
+        {"found": found, "limit": limit},
+        derive=derive,
+    )
+
+
+def capacity_shear_finding(
+    name: str, clause: str, design: float, least: float, derive: Callable[[], Derivation]
+) -> Finding:
+    """Return the check of the shear that goes with the moments at the ends of a column.
+
+    Args:
+        name: of the axis that it acts along.
+        clause: of the code.
+        design, least: shear, and the least strength along the column, N.
+        derive: writes the calculation.
+    """
+    ratio = design / max(least, 1e-9)
+    return Finding(
+        *(f"Shear of end moments along {name}", "capacity shear", clause),
+        state_of_ratio(ratio),
+        ratio,
+        "{found} of {strength}",
+        f"Shear {{found}} along {name} with the moments at the ends; {{strength}} is resisted.",
+        {"found": force(design), "strength": force(least)},
+        derive=derive,
+    )
+
+
 def lap_length_finding(
     clause: str,
     facts: ColumnFacts,
@@ -301,6 +365,13 @@ def lap_length_finding(
         {"lap": length(lap), "clear": length(clear)},
         derive=derive,
     )
+
+
+def with_earthquake(actions: Actions) -> str:
+    """Return of which combinations the forces of ductile frames are, as a sentence."""
+    if actions.seismic is None:
+        return "No combination is told to be with earthquake: the forces are those of all."
+    return "The forces are those of the combinations with earthquake."
 
 
 def worst_of(ratios: FloatArray, where: BoolArray) -> int | None:

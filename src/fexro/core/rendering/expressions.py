@@ -142,6 +142,8 @@ class ExpressionWriter(ABC):
                 return self.root(parts[0]), ATOM
             case "tan":
                 return f"tan{self.brackets(parts[0])}", ATOM
+            case "log":
+                return f"ln{self.brackets(parts[0])}", ATOM
             case "minimum" | "maximum":
                 return f"{function[:3]}({self.separator.join(parts)})", ATOM
             case "clip":

@@ -7,6 +7,7 @@ from functools import partial
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.aci318_19 import (
     detailing,
+    ductile_rules,
     encased,
     lap_rules,
     materials,
@@ -15,7 +16,7 @@ from fexro.core.codes.aci318_19 import (
 )
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
-from fexro.core.codes.detailing import UNCHECKED, held_findings, not_yet_checked
+from fexro.core.codes.detailing import held_findings, not_yet_checked
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.ties import HeldRule
 
@@ -53,7 +54,8 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("detailing", partial(transverse_rules.tie_checks, edition, held)),
             ("detailing", partial(lap_rules.lap_checks, edition, held)),
             ("shear", partial(transverse_rules.shear_checks, edition, held)),
-            ("ductility", partial(not_yet_checked, UNCHECKED)),
+            ("ductility", partial(ductile_rules.ductile_checks, edition, held)),
+            ("shear", partial(not_yet_checked, "torsion")),
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),

@@ -17,7 +17,7 @@ from fexro.core.section.lapped import lapped_bars, tension_at_laps
 from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Transverse
 
-__all__ = ["lap_checks", "lap_length"]
+__all__ = ["lap_checks", "lap_length", "splice_of"]
 
 PERCENT = {"one level": 100.0, "half": 50.0}
 CLOSE, THICK = 101.6, 12.7  # mm, of ties that confine bars in compression (Table 25.4.9.3)
@@ -53,7 +53,7 @@ def _lapped(facts: ColumnFacts, transverse: Transverse, *, tension: bool) -> Lap
     )
 
 
-def _splice(
+def splice_of(
     record: Derivation | None,
     edition: Edition,
     facts: ColumnFacts,
@@ -61,6 +61,7 @@ def _splice(
     *,
     tension: bool,
 ) -> LapSplice:
+    """Return the laps of a lift, in tension or in compression."""
     concrete = facts.cross_section.weakest
     strength = concrete.strength, lightness(record, edition, concrete)
     lapped = _lapped(facts, transverse, tension=tension)
@@ -72,7 +73,7 @@ def lap_length(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Co
     if facts.laps == "none":
         return 0.0
     tension = tension_at_laps(facts.section, context.demands.rows)
-    return _splice(None, edition, facts, transverse_of(facts, held), tension=tension).length
+    return splice_of(None, edition, facts, transverse_of(facts, held), tension=tension).length
 
 
 def lap_checks(
@@ -83,7 +84,7 @@ def lap_checks(
         return []
     transverse = transverse_of(facts, held)
     tension = tension_at_laps(facts.section, context.demands.rows)
-    splice = _splice(None, edition, facts, transverse, tension=tension)
+    splice = splice_of(None, edition, facts, transverse, tension=tension)
 
     def derive() -> Derivation:
         record = Derivation()
@@ -92,7 +93,7 @@ def lap_checks(
             record.note("The bars are taken to yield.")
         else:
             record.note("No demand has tension anywhere in the section: laps in compression.")
-        _splice(record, edition, facts, transverse, tension=tension)
+        splice_of(record, edition, facts, transverse, tension=tension)
         return record
 
     kind = f"tension, class {splice.tension_class}" if tension else "compression"

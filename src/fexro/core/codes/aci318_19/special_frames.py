@@ -21,6 +21,9 @@ from fexro.core.section.ties import between_held
 from fexro.core.transverse import Transverse
 
 __all__ = [
+    "LARGEST_RATIO",
+    "LEAST_ASPECT",
+    "LEAST_BARS_ROUND",
     "Confinement",
     "ConfinementZone",
     "LegAmount",

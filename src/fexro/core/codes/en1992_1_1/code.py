@@ -5,9 +5,10 @@ from __future__ import annotations
 from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
-from fexro.core.codes.detailing import UNCHECKED, held_findings, not_yet_checked
+from fexro.core.codes.detailing import held_findings, not_yet_checked
 from fexro.core.codes.en1992_1_1 import (
     detailing,
+    ductile_rules,
     encased,
     lap_rules,
     materials,
@@ -57,7 +58,8 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("detailing", partial(transverse_rules.link_checks, HELD)),
             ("detailing", partial(lap_rules.lap_checks, annex, HELD)),
             ("shear", partial(transverse_rules.shear_checks, annex, HELD)),
-            ("ductility", partial(not_yet_checked, UNCHECKED)),
+            ("ductility", partial(ductile_rules.ductile_checks, annex, HELD)),
+            ("shear", partial(not_yet_checked, "torsion")),
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,

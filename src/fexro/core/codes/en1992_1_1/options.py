@@ -1,4 +1,4 @@
-"""What may be chosen where EN 1992-1-1 leaves room."""
+"""What may be chosen where EN 1992-1-1 and EN 1998-1 leave room."""
 
 from __future__ import annotations
 
@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 from fexro.core.codes.en1992_1_1.second_order import SecondOrderOptions
 from fexro.core.codes.en1992_1_1.shear import ShearOptions
+from fexro.core.codes.en1998_1.options import SeismicOptions
 
 __all__ = ["OptionsEN"]
 
 
 @dataclass(frozen=True)
-class OptionsEN(ShearOptions, SecondOrderOptions):
-    """All choices: of second order, then of shear."""
+class OptionsEN(SeismicOptions, ShearOptions, SecondOrderOptions):
+    """All choices: of second order, then of shear, then of earthquake."""

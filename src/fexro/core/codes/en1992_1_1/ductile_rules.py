@@ -1,0 +1,298 @@
+"""Checks of ductile columns: EN 1998-1, 5.4.2.3, 5.4.3.2, 5.5.3.2 and 5.6.3."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache, partial
+
+import numpy as np
+
+from fexro.core.codes import Context
+from fexro.core.codes.en1992_1_1 import materials
+from fexro.core.codes.en1992_1_1.annex import Annex
+from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
+from fexro.core.codes.en1992_1_1.shear import ShearOptions, shear, shear_web
+from fexro.core.codes.en1998_1 import columns as rules
+from fexro.core.codes.en1998_1.options import SeismicOptions
+from fexro.core.codes.options import options_of
+from fexro.core.codes.transverse_checks import (
+    capacity_shear_finding,
+    limit_finding,
+    transverse_of,
+    with_earthquake,
+)
+from fexro.core.facts import ColumnFacts, CrossSection
+from fexro.core.findings import Finding, State, length, number
+from fexro.core.provisions import Derivation, Term
+from fexro.core.quantities import Dimension
+from fexro.core.section.ties import HeldRule
+from fexro.core.strength.uniaxial import MomentRange, moment_range
+from fexro.core.transverse import Transverse
+
+__all__ = ["ductile_checks"]
+
+CLASSES: dict[str, rules.DuctilityClass] = {"medium": "DCM", "high": "DCH"}
+
+
+@lru_cache(maxsize=256)
+def _moments(annex: Annex, cross: CrossSection, low: float, high: float) -> MomentRange:
+    return moment_range(StrengthEN(annex).of(cross), low, high)
+
+
+@dataclass(frozen=True, eq=False)
+class _Column:
+    """A ductile column, its links, and the axial forces on it, N."""
+
+    annex: Annex
+    facts: ColumnFacts
+    transverse: Transverse
+    context: Context
+    ductility: rules.DuctilityClass
+    low: float
+    high: float
+
+    @property
+    def cross(self) -> CrossSection:
+        return self.facts.cross_section
+
+    def clear(self, along: int) -> float:
+        """Return the clear height where shear acts along x (0) or y (1), mm."""
+        return (self.facts.about_y, self.facts.about_x)[along].length
+
+    def ductile(self, along: int) -> bool:
+        """Whether the frame along x or y is more than of low ductility."""
+        return (self.facts.about_y, self.facts.about_x)[along].ductility != "low"
+
+    @property
+    def base(self) -> bool:
+        """Whether the column stands on a foundation."""
+        ends = (self.facts.about_x.bottom, self.facts.about_y.bottom)
+        return any(end.kind != "framing" for end in ends)
+
+
+def ductile_checks(
+    annex: Annex, held: HeldRule, facts: ColumnFacts, context: Context
+) -> Sequence[Finding]:
+    """Check a column of medium (5.4) or high ductility (5.5)."""
+    if facts.ductility == "low" or not len(context.actions.combinations):
+        return []
+    axial = context.actions.in_earthquake[..., 0]
+    column = _Column(
+        annex,
+        facts,
+        transverse_of(facts, held),
+        context,
+        CLASSES[facts.ductility],
+        float(axial.min(initial=0.0)),
+        float(axial.max(initial=0.0)),
+    )
+    return [*_critical(column), *_shears(column), _joints_not_checked()]
+
+
+def _found(record: Derivation | None, column: _Column) -> rules.DuctileColumn:
+    """Return the column in its critical regions."""
+    annex, cross = column.annex, column.cross
+    given = options_of(SeismicOptions, column.facts.options, others=True)
+    if record is not None:
+        record.note(with_earthquake(column.context.actions))
+        record.note("At the base of the building." if column.base else "Above the base.")
+    strengths = (
+        float(
+            materials.concrete_design_strength.into(
+                record, cross.weakest.strength, annex.alpha_cc, annex.gamma_c
+            )
+        ),
+        float(
+            materials.steel_design_strength.into(record, cross.steel.yield_strength, annex.gamma_s)
+        ),
+        float(materials.steel_design_strength(column.transverse.yield_strength, annex.gamma_s)),
+    )
+    seismic = rules.Seismic(
+        column.ductility,
+        column.base,
+        max(column.high, 0.0),
+        given.q0,
+        given.q,
+        given.T1,
+        given.TC,
+        "B" if given.steel_class == "B" else "C",
+    )
+    return rules.ductile_column(
+        record, cross, column.transverse, seismic, column.clear(0), strengths
+    )
+
+
+def _critical(column: _Column) -> list[Finding]:
+    """Return the checks of bars and hoops in the critical regions."""
+    one, transverse = _found(None, column), column.transverse
+
+    def derive() -> Derivation:
+        record = Derivation()
+        _found(record, column)
+        return record
+
+    share = partial(Term, dimension=Dimension.SHARE)
+    medium = column.ductility == "DCM"
+    found = [
+        limit_finding(
+            *("Axial force in an earthquake", "νd", "5.4.3.2.1(3)" if medium else "5.5.3.2.1(3)"),
+            number(one.axial_ratio),
+            number(one.largest_axial),
+            "νd is {found}; {limit} allowed.",
+            derive,
+        ),
+        limit_finding(
+            *("Bar ratio of ductile columns", "bar ratio", "5.4.3.2.2(1)"),
+            share(one.ratio),
+            share(rules.RATIOS[1]),
+            "Bar ratio {found}; {limit} allowed in ductile columns.",
+            derive,
+        ),
+        limit_finding(
+            *("Least bar ratio of ductile columns", "bar ratio", "5.4.3.2.2(1)"),
+            share(one.ratio),
+            share(rules.RATIOS[0]),
+            "Bar ratio {found}; {limit} required in ductile columns.",
+            derive,
+            at_least=True,
+        ),
+        limit_finding(
+            *("Hoop size", "hoop size", "5.4.3.2.2(10)" if medium else "5.5.3.2.2(12)"),
+            length(one.hoop),
+            length(one.least_hoop),
+            "Hoops of {found}; {limit} required.",
+            derive,
+            at_least=True,
+        ),
+        limit_finding(
+            *("Hoop spacing in critical regions", "hoop spacing"),
+            "5.4.3.2.2(11)" if medium else "5.5.3.2.2(12)",
+            length(one.spacing),
+            length(one.largest),
+            "Hoops at {found} in the critical regions; {limit} allowed.",
+            derive,
+        ),
+    ]
+    if one.between_corners is False:
+        found.append(
+            Finding(
+                *("Bars between corners", "bars", "5.4.3.2.2(2)", State.EXCEEDED, np.nan),
+                "a face has none",
+                "A face has no bar between its corners.",
+                derive=derive,
+            )
+        )
+    if one.held is not None and one.held_limit is not None:
+        found.append(
+            limit_finding(
+                *("Distance of held bars", "held bars"),
+                "5.4.3.2.2(11)" if medium else "5.5.3.2.2(12)",
+                length(one.held),
+                length(one.held_limit),
+                "Held bars are {found} apart; {limit} allowed.",
+                derive,
+            )
+        )
+    needed = one.required_mechanical
+    # Above the base of DCM nothing is asked for but spacing.
+    if needed is not None and (column.base or not medium):
+        found.append(
+            limit_finding(
+                *("Confinement ωwd", "confinement", "5.4.3.2.2(8)–(9)"),
+                number(one.mechanical_ratio),
+                number(needed),
+                "ωwd is {found}; {limit} required.",
+                derive,
+                at_least=True,
+            )
+        )
+    if column.facts.laps != "none":
+        found.append(
+            limit_finding(
+                *("Hoop spacing at laps", "hoop spacing", "5.6.3(3)"),
+                length(transverse.spacing("lap")),
+                length(one.lap_spacing),
+                "Hoops at {found} where bars are lapped; {limit} allowed.",
+                derive,
+            )
+        )
+        found.append(
+            limit_finding(
+                *("Hoop legs at laps", "laps", "5.6.3(4)"),
+                Term(transverse.size.area, Dimension.AREA),
+                Term(one.lap_hoops, Dimension.AREA),
+                "A leg of {found} where bars are lapped; {limit} required.",
+                derive,
+                at_least=True,
+            )
+        )
+    return found
+
+
+@dataclass(frozen=True, eq=False)
+class _Shear:
+    """The shear along x (0) or y (1) that goes with the moments at the ends of a column."""
+
+    column: _Column
+    axis: int
+
+    def design(self, record: Derivation | None) -> float:
+        """Return the design shear, N."""
+        column, axis = self.column, self.axis
+        moments = _moments(column.annex, column.cross, column.low, column.high)
+        largest = moments.largest(1 - axis)
+        if record is not None:
+            record.note(with_earthquake(column.context.actions))
+            record.note("Both ends are taken to reach the largest moment over them.")
+            record.note("That beams limit the moments is not counted.")
+        end = ([largest], [largest], False)
+        found = rules.capacity_shear(record, column.ductility, column.clear(axis), end, end)
+        analysed = np.abs(column.context.actions.in_earthquake[..., 1 + axis])
+        return max(found.shear, float(analysed.max(initial=0.0)))
+
+    def resisted(self, record: Derivation | None, design: float) -> float:
+        """Return the least resistance along the column, N."""
+        column = self.column
+        along = 0 if column.cross.section.round else self.axis
+        options = options_of(ShearOptions, column.facts.options, others=True)
+        web = shear_web(column.cross, along, options.lever_arm)
+        given = column.annex, options, column.cross, column.transverse, along, web
+        spacings = sorted({column.transverse.at_ends, column.transverse.middle})
+        found = [shear(record, *given, (column.low, design, s)).resistance for s in spacings]
+        return float(min(found))
+
+    def derive(self) -> Derivation:
+        """Write the calculation."""
+        record = Derivation()
+        self.resisted(record, self.design(record))
+        return record
+
+    def finding(self) -> Finding:
+        """Return the check."""
+        return capacity_shear_finding(
+            "xy"[self.axis],
+            "5.4.2.3",
+            design := self.design(None),
+            self.resisted(None, design),
+            self.derive,
+        )
+
+
+def _shears(column: _Column) -> list[Finding]:
+    return [_Shear(column, axis).finding() for axis in (0, 1) if column.ductile(axis)]
+
+
+def _joints_not_checked() -> Finding:
+    def derive() -> Derivation:
+        record = Derivation()
+        record.note("The moments that the beams framing in resist are not known.")
+        return record
+
+    return Finding(
+        *("Columns against beams", "columns and beams", "4.4.2.3", State.ATTENTION, np.nan),
+        "not yet checked",
+        "columns against beams (4.4.2.3) are not checked.",
+        assumption=True,
+        derive=derive,
+    )
