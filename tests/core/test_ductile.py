@@ -116,7 +116,7 @@ def test_a_special_column_by_hand():
     for name, axis in (("x", 1), ("y", 0)):
         found = checks[f"Shear of end moments along {name}"].values["found"]
         assert found.value == pytest.approx(2 * moments.largest(axis) / HEIGHT, rel=1e-6)
-    assert checks["Strong column, weak beam"].assumption
+    assert checks["Strong column, weak beam, along x"].assumption
 
 
 def test_a_heavily_loaded_special_column_needs_every_bar_held():
@@ -204,7 +204,8 @@ def test_confinement_at_the_base_goes_with_q0():
 
 def test_what_is_not_checked_of_joints_is_said():
     check = ductile(EN_RECOMMENDED, make_column(SHAPE, "12 D25"), actions_of([1e6]), "medium")[
-        "Columns against beams"
+        "Columns against beams, along y"
     ]
     assert check.state is State.ATTENTION
-    assert message_of(check, UnitSystem.SI) == "columns against beams (4.4.2.3) are not checked."
+    assert check.assumption
+    assert "4.4.2.3" in message_of(check, UnitSystem.SI)

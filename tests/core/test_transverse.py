@@ -325,7 +325,7 @@ def test_ties_of_a_lift_are_counted_by_hand():
 
 def test_laps_beyond_the_end_zone_have_their_own_ties():
     ties = Transverse("ties", METRIC_SIZES["D10"], 420.0, 200.0, end=100.0, lap=75.0, first=37.5)
-    zones = tie_zones(ties, 3000.0, 600.0, lap_length=900.0)
+    zones = tie_zones(ties, 3000.0, 600.0, laps=(0.0, 900.0))
     assert [(zone.end, zone.called) for zone in zones] == [
         (900.0, 75.0),
         (2400.0, 200.0),
@@ -338,11 +338,12 @@ def test_laps_beyond_the_end_zone_have_their_own_ties():
     clear=st.floats(400, 12_000),
     end=st.floats(0, 3000),
     spacings=st.tuples(*[st.floats(25, 400)] * 3),
+    low=st.floats(0, 2500),
     lap=st.floats(0, 2500),
 )
-def test_no_two_ties_are_further_apart_than_called_out(clear, end, spacings, lap):
+def test_no_two_ties_are_further_apart_than_called_out(clear, end, spacings, low, lap):
     ties = Transverse("ties", METRIC_SIZES["D10"], 420.0, *spacings)
-    zones = tie_zones(ties, clear, end, lap)
+    zones = tie_zones(ties, clear, end, (low, low + lap))
     places = tie_places(zones)
     assert len(places) == tie_count(zones)
     gaps = np.diff(places)

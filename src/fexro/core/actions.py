@@ -45,6 +45,8 @@ class Actions:
             not numbers about an axis about which it is one by itself.
         between: forces along the member where there are loads or moments between its ends.
         seismic: which combinations are with earthquake, (C,); nothing where none is told to be.
+        above, below: the least and the largest axial force, in an earthquake, at the near ends of
+            the lifts above and below; nothing where there are none.
     """
 
     combinations: tuple[str, ...]
@@ -57,11 +59,18 @@ class Actions:
     between: Profile | None = None
     beyond: FloatArray | None = None
     seismic: BoolArray | None = None
+    above: tuple[float, float] | None = None
+    below: tuple[float, float] | None = None
 
     @property
     def in_earthquake(self) -> FloatArray:
         """Forces of the combinations with earthquake, (E, S, 6); of all where none is told."""
         return self.forces if self.seismic is None else self.forces[self.seismic]
+
+    def axial_range(self, end: str) -> tuple[float, float]:
+        """Return the least and the largest axial force at an end in an earthquake, N."""
+        axial = self.in_earthquake[:, self.stations.index(end), 0]
+        return (float(axial.min()), float(axial.max())) if len(axial) else (0.0, 0.0)
 
     @property
     def profile(self) -> Profile:

@@ -15,6 +15,8 @@ from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.section.section import Section
 
 __all__ = [
+    "Age",
+    "BeamMoments",
     "Bracing",
     "BracingWall",
     "ColumnFacts",
@@ -85,6 +87,21 @@ class CrossSection:
 
 
 @dataclass(frozen=True)
+class BeamMoments:
+    """What a beam resists where it meets a column: by its bars, or moments that are known, N·mm.
+
+    Attributes:
+        section: the beam, y up, with the bars that are known.
+        hogging, sagging: moments with tension at the top and at the bottom; nothing where the bars
+            of the section decide.
+    """
+
+    section: CrossSection | None = None
+    hogging: float | None = None
+    sagging: float | None = None
+
+
+@dataclass(frozen=True)
 class FramingMember:
     """A column or a beam that meets a lift at one of its ends.
 
@@ -96,6 +113,9 @@ class FramingMember:
         cracked: share of the gross stiffness that stays, in place of the code's.
         far_end: how a beam is held at its far end.
         steel: modulus, MPa, and second moment, mm⁴, of structural steel in a column.
+        side: of the lift that a beam is at, by the axis of the section: -1 or 1.
+        moments: what a beam resists at the lift; nothing where it is not known.
+        cross_section: of a column.
     """
 
     second_moment: float
@@ -105,6 +125,9 @@ class FramingMember:
     cracked: float | None = None
     far_end: Literal["fixed", "pinned"] = "fixed"
     steel: tuple[float, float] | None = None
+    side: int = 0
+    moments: BeamMoments | None = None
+    cross_section: CrossSection | None = None
 
 
 EndKind = Literal["framing", "fixed", "pinned", "free", "partial"]
@@ -132,6 +155,7 @@ class End:
 Laps = Literal["one level", "half", "none"]
 SwayMoments = Literal["cases", "all", "analysis"]
 Ductility = Literal["low", "medium", "high"]
+Age = Literal["new", "existing"]
 
 
 @dataclass(frozen=True)
@@ -189,6 +213,10 @@ class ColumnFacts:
         about_x, about_y: the lift where it bends about x and about y.
         options: what is chosen otherwise than by default where a code leaves room, by name.
         laps: how many of the bars are lapped at one level.
+        tie_steel: of the ties; that of the bars where it is not known.
+        lap_length: of the laps as they are, mm; nothing where they are as long as they have to be.
+        age: whether it is to be built or stands already.
+        knowledge: by which the strengths of its materials have been multiplied.
     """
 
     cross_section: CrossSection
@@ -197,6 +225,10 @@ class ColumnFacts:
     about_y: LiftDirection
     options: Options = field(default_factory=Options)
     laps: Laps = "none"
+    tie_steel: ReinforcingSteel | None = None
+    lap_length: float | None = None
+    age: Age = "new"
+    knowledge: float = 1.0
 
     @property
     def section(self) -> Section:

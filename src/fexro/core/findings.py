@@ -67,6 +67,7 @@ class Finding:
         combination: combination that governs, if forces matter.
         assumption: whether it notes an assumption rather than a finding.
         leads: whether it leads among what is satisfied.
+        resists: whether it is of what the member resists beside bending: shear, laps.
         topic: what it is about.
         derive: writes the calculation.
     """
@@ -82,6 +83,7 @@ class Finding:
     combination: str | None = None
     assumption: bool = False
     leads: bool = False
+    resists: bool = False
     topic: Topic = "strength"
     derive: Callable[[], Derivation] = field(default=Derivation)
 

@@ -49,28 +49,33 @@ def first_tie(transverse: Transverse) -> float:
 
 
 def tie_zones(
-    transverse: Transverse, clear: float, end_length: float, lap_length: float = 0.0
+    transverse: Transverse,
+    clear: float,
+    end_length: float,
+    laps: tuple[float, float] | None = None,
 ) -> tuple[TieZone, ...]:
     """Return the zones of ties of a lift from the slab below to what is framing in above.
 
-    Each begins where the last ends, so that the tie between two is one of both. The laps stand on
-    the slab below; where they reach into other ties, the closer ones count.
+    Each begins where the last ends, so that the tie between two is one of both. Where laps reach
+    into other ties, the closer ones count.
 
     Args:
         transverse: the ties.
         clear: height between slab and what is framing in, mm.
         end_length: of the end zones, from slab and soffit, mm.
-        lap_length: from the slab, mm; none where bars are not lapped.
+        laps: from where to where above the slab, mm; nothing where bars are not lapped.
     """
+    lap_low, lap_high = laps or (0.0, 0.0)
     start = min(first_tie(transverse), clear / 2 - ROUNDING)
     stop = clear - start
 
     def called(place: float) -> float:
         at_end = place < end_length or place > clear - end_length
         spacing = transverse.spacing("end" if at_end else "middle")
-        return min(spacing, transverse.spacing("lap")) if place < lap_length else spacing
+        lapped = lap_low < place < lap_high
+        return min(spacing, transverse.spacing("lap")) if lapped else spacing
 
-    inner = {end_length, clear - end_length, lap_length}
+    inner = {end_length, clear - end_length, lap_low, lap_high}
     marks = [start, *sorted(mark for mark in inner if start < mark < stop), stop]
     found: list[TieZone] = []
     for low, high in itertools.pairwise(marks):

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from fexro.project.project import Project
 
-__all__ = ["LAPS", "direction_words"]
+__all__ = ["AGES", "LAPS", "direction_words"]
 
 # How many of the bars are lapped at one level.
 LAPS = {"one level": "all at one level", "half": "half at a level", "none": "none, coupled"}
+# Whether a column is to be built or stands already.
+AGES = {"new": "to be built", "existing": "stands already"}
 
 
 def direction_words(project: Project) -> dict[str, dict[str, str]]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from fexro.core.actions import COMPONENTS, ENDS, Actions, Profile
@@ -18,11 +20,42 @@ __all__ = ["actions_of", "cases_along"]
 _INTERNAL = np.array([1e3, 1e3, 1e3, 1e6, 1e6, 1e6])
 _EVEN = np.linspace(0.0, 1.0, 129)  # places between the ends that are looked at
 N, VX, VY, _, MX, MY = range(6)
+TOP, BOTTOM = range(2)
 LARGER = 1e-6  # share by which a moment between the ends is larger than at both
 BETWEEN = {MX: "between, Mx", MY: "between, My"}
 
 
 def actions_of(project: Project, key: LiftKey) -> Actions:
+    """Return the factored forces on a lift, N and N·mm; of ductile frames with those beside it."""
+    found = _actions_of(project, key)
+    values = project.by_key[key].values
+    if values.x.ductility == values.y.ductility == "low":
+        return found
+    place = project.storey_place[key.storey]
+    return replace(
+        found,
+        above=_axial_beside(project, key.mark, place - 1, BOTTOM),
+        below=_axial_beside(project, key.mark, place + 1, TOP),
+    )
+
+
+def _axial_beside(project: Project, mark: str, place: int, end: int) -> tuple[float, float] | None:
+    """Return the least and the largest axial force at an end of a lift in an earthquake, N."""
+    if not 0 <= place < len(project.storeys):
+        return None
+    key, plan = LiftKey(mark, project.storeys[place].name), project.combining
+    if key not in project.by_key:
+        return None
+    ends, known = _cases_at_ends(project, key)
+    given, _ = project.factored_forces.of_member(key)
+    axial = 1e3 * _combined(plan, ends, known, given)[:, end, N]
+    has = ~np.isnan(axial)
+    if (plan.seismic & has).any():
+        has &= plan.seismic
+    return (float(axial[has].min()), float(axial[has].max())) if has.any() else None
+
+
+def _actions_of(project: Project, key: LiftKey) -> Actions:
     """Return the factored forces on a lift, N and N·mm.
 
     A combination with factors is the sum of its cases; it lacks forces where a case that it counts

@@ -30,9 +30,9 @@ class ConcreteGrade(Record):
     strength: Annotated[Number, Field(ge=5, le=200, description="MPa")]
     density: Annotated[Number, Field(ge=800, le=3200, description="kg/m³")] | None = None
 
-    def material(self) -> Concrete:
-        """Return the material the core computes with."""
-        return Concrete(self.name, self.strength, self.density)
+    def material(self, share: float = 1.0) -> Concrete:
+        """Return the material the core computes with, of a share of its strength."""
+        return Concrete(self.name, share * self.strength, self.density)
 
 
 class SteelGrade(Record):
@@ -42,9 +42,9 @@ class SteelGrade(Record):
     yield_strength: Annotated[Number, Field(ge=100, le=1200, description="MPa")]
     modulus: Annotated[Number, Field(ge=100_000, le=250_000, description="MPa")] = 200_000.0
 
-    def material(self) -> ReinforcingSteel:
-        """Return the material the core computes with."""
-        return ReinforcingSteel(self.name, self.yield_strength, self.modulus)
+    def material(self, share: float = 1.0) -> ReinforcingSteel:
+        """Return the material the core computes with, of a share of its strength."""
+        return ReinforcingSteel(self.name, share * self.yield_strength, self.modulus)
 
 
 class Basis(Record):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from fexro.project.column import LiftKey
+from fexro.project.column import LiftKey, LiftModel
 from fexro.project.held import directions_of
 from fexro.project.project import Project
 from fexro.project.resolve import storey_facts
@@ -29,7 +29,7 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
         | _by_floors(before, after)
         | axial
     )
-    found = (facts | forces | across) & after.by_key.keys()
+    found = (facts | forces | across | _ductile_beside(after, forces)) & after.by_key.keys()
     gone = before.by_key.keys() - after.by_key.keys()
     shared = _shared(before, after, {key.storey for key in facts | gone}, drifts=False)
     shared |= _shared(before, after, {key.storey for key in forces | gone}, drifts=True)
@@ -83,8 +83,31 @@ def _beside(before: Project, after: Project, changed: set[LiftKey]) -> set[LiftK
     return found & after.by_key.keys()
 
 
+def _ductile_beside(after: Project, changed: set[LiftKey]) -> set[LiftKey]:
+    """Return the lifts of ductile frames above and below those with other forces."""
+    names = [storey.name for storey in after.storeys]
+    found = set()
+    for key in changed:
+        place = after.storey_place.get(key.storey)
+        if place is None:
+            continue
+        for other in names[max(place - 1, 0) : place + 2]:
+            lift = after.by_key.get(LiftKey(key.mark, other))
+            if lift is not None and _ductile(lift):
+                found.add(LiftKey(key.mark, other))
+    return found
+
+
+def _ductile(lift: LiftModel) -> bool:
+    """Tell whether a lift is of a frame of more than low ductility in any direction."""
+    return not lift.values.x.ductility == lift.values.y.ductility == "low"
+
+
 def _stiff(project: Project, key: LiftKey) -> tuple[object, ...]:
     lift = project.by_key[key]
+    if _ductile(lift):
+        # The joints above and below are of what it resists, too.
+        return lift.section, lift.values
     return lift.section.shape, lift.section.profiles, lift.concrete
 
 
@@ -111,6 +134,7 @@ def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
         project.concrete_by_name[lift.concrete],
         *(project.concrete_by_name[name] for name in concretes_in(lift.section.shape)),
         project.steel_by_name[lift.steel],
+        project.steel_by_name.get(lift.values.tie_steel or ""),
         *(storey.drift_x, storey.drift_y, storey.other_axial, storey.height),
         *directions_of(project, key),
     )

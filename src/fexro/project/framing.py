@@ -8,10 +8,12 @@ from pydantic import FailFast, Field
 
 from fexro.project.column import LiftKey
 from fexro.project.records import Name, Number, Record
+from fexro.project.section import BarsCallOut
 
 __all__ = ["BracingModel", "DriftModel", "FramingBeam", "Side", "WallModel"]
 
 Side = Literal["+x", "-x", "+y", "-y"]
+Moment = Annotated[Number, Field(gt=0, le=1e6, description="kN·m")]
 Size = Annotated[Number, Field(gt=10, le=20_000, description="mm")]
 
 
@@ -27,6 +29,8 @@ class FramingBeam(Record):
         far_end: how it is held there.
         cracked: share of the gross stiffness that stays, in place of the code's.
         concrete: its grade; that of the lift where there is none.
+        top, bottom: bars next to the column as a call-out, or the moment with tension there, kN·m;
+            nothing where it is not known.
     """
 
     mark: Name
@@ -39,6 +43,8 @@ class FramingBeam(Record):
     far_end: Literal["fixed", "pinned"] = "fixed"
     cracked: Annotated[Number, Field(gt=0, le=1)] | None = None
     concrete: Name | None = None
+    top: BarsCallOut | Moment | None = None
+    bottom: BarsCallOut | Moment | None = None
 
     @property
     def key(self) -> LiftKey:

@@ -7,9 +7,22 @@ from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from fexro.core.codes.slenderness import SectionAbout
-from fexro.core.facts import End, EndKind, FramingMember, LiftDirection
+from fexro.core.facts import (
+    BeamMoments,
+    CrossSection,
+    End,
+    EndKind,
+    FramingMember,
+    LiftDirection,
+)
+from fexro.core.section.bars import parse_ties
+from fexro.core.section.beams import beam_section
+from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.shapes import Shape
+from fexro.project.bars import OwnBar
+from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.column import Axis, LiftKey
+from fexro.project.cross_section import cross_section_of
 from fexro.project.framing import FramingBeam
 from fexro.project.section import section_of
 from fexro.project.shapes import shape_of
@@ -18,7 +31,15 @@ from fexro.project.values import Direction, EndCondition, Values
 if TYPE_CHECKING:
     from fexro.project.project import Project
 
-__all__ = ["Held", "direction_of", "directions_of", "held_between", "held_height", "plan_axis"]
+__all__ = [
+    "Held",
+    "beam_moments",
+    "direction_of",
+    "directions_of",
+    "held_between",
+    "held_height",
+    "plan_axis",
+]
 
 AXES: tuple[Axis, Axis] = ("x", "y")
 
@@ -185,13 +206,68 @@ def _column(project: Project, key: LiftKey, bending: int) -> FramingMember:
     if lift.section.profiles:
         about = SectionAbout(section_of(lift.section, project.basis.bars.own), bending)
         steel = about.steel_stiffness
+    direction = (lift.values.x, lift.values.y)[plan_axis(project, key, bending)]
     return FramingMember(
         _second_moment(shape_of(lift.section.shape), bending),
         1e3 * height,
         project.concrete_by_name[lift.concrete].material(),
         "column",
         steel=steel,
+        # What it resists counts at the joints of ductile frames only.
+        cross_section=None if direction.ductility == "low" else cross_section_of(project, lift),
     )
+
+
+def beam_moments(project: Project, key: LiftKey, beam: FramingBeam) -> BeamMoments | None:
+    """Return what a beam resists next to the column at the top of a lift, if it is known.
+
+    Raises:
+        InputError: for bars that have no place.
+    """
+    if beam.top is None or beam.bottom is None:
+        return None
+    section = None
+    if isinstance(beam.top, str) or isinstance(beam.bottom, str):
+        lift = project.by_key[key]
+        section = _beam_section(
+            beam,
+            lift.section.cover,
+            lift.section.ties,
+            project.concrete_by_name[beam.concrete or lift.concrete],
+            project.steel_by_name[lift.steel],
+            project.basis.bars.own,
+        )
+    hogging, sagging = (
+        None if isinstance(value, str) else 1e6 * value for value in (beam.top, beam.bottom)
+    )
+    return BeamMoments(section, hogging, sagging)
+
+
+@lru_cache(maxsize=1024)
+def _beam_section(
+    beam: FramingBeam,
+    cover: float,
+    ties: str,
+    concrete: ConcreteGrade,
+    steel: SteelGrade,
+    own: tuple[OwnBar, ...],
+) -> CrossSection:
+    sizes = {bar.name.upper(): bar.size() for bar in own}
+    top, bottom = (
+        parse_call_out(text, where, sizes) if isinstance(text, str) else ()
+        for where, text in (("top", beam.top), ("bottom", beam.bottom))
+    )
+    across = parse_ties(ties, "ties", sizes)
+    section = beam_section(beam.width, beam.depth, top, bottom, cover, across)
+    return CrossSection(section, concrete.material(), steel.material())
+
+
+def _side(project: Project, key: LiftKey, beam: FramingBeam) -> int:
+    """Return on which side by the axis of the section that it runs along a beam is, -1 or 1."""
+    angle = round(project.mark_by_name[key.mark].angle / 90) % 4
+    plan = {"+x": 0, "+y": 1, "-x": 2, "-y": 3}[beam.side]
+    # Turned back by the section's angle: 0 is its x, 1 its y.
+    return 1 if (plan - angle) % 4 < 2 else -1
 
 
 def _member(project: Project, key: LiftKey, beam: FramingBeam) -> FramingMember:
@@ -203,4 +279,6 @@ def _member(project: Project, key: LiftKey, beam: FramingBeam) -> FramingMember:
         beam.kind,
         beam.cracked,
         beam.far_end,
+        side=_side(project, key, beam),
+        moments=beam_moments(project, key, beam),
     )

@@ -28,7 +28,7 @@ from fexro.project.weights import weights
 __all__ = ["FORCES", "FORMAT", "VERSION", "Project"]
 
 FORMAT: Final = "fexro project"
-VERSION: Final = 6
+VERSION: Final = 7
 FORCES = (
     "case_forces",
     "factored_forces",
@@ -43,7 +43,7 @@ class Project(Record):
     model_config = ConfigDict(arbitrary_types_allowed=True)
 
     format: Literal["fexro project"] = FORMAT
-    version: Literal[6] = VERSION
+    version: Literal[7] = VERSION
     name: Title
     revision: Annotated[Text, Field(max_length=40)] = ""
     basis: Basis

@@ -16,9 +16,7 @@ from fexro.core.codes.registry import codes_on_offer, design_code
 from fexro.core.errors import InputError
 from fexro.core.facts import (
     ColumnFacts,
-    Concretes,
     CriticalLoads,
-    CrossSection,
     Options,
     StoreyDrift,
     StoreyFacts,
@@ -27,15 +25,15 @@ from fexro.core.members.lift import Lift
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import STANDARDS, bar_size
 from fexro.project.actions import actions_of
-from fexro.project.bars import OwnBar
-from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
+from fexro.project.basis import Basis
 from fexro.project.cases import Combination
 from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
-from fexro.project.held import directions_of
+from fexro.project.cross_section import cross_section_of
+from fexro.project.held import beam_moments, directions_of
 from fexro.project.library import section_fields
 from fexro.project.project import Project
 from fexro.project.records import look
-from fexro.project.section import SectionModel, section_of
+from fexro.project.section import section_of
 from fexro.project.shapes import concretes_in
 from fexro.project.sway import bracing_of, storey_sums
 from fexro.project.values import OwnValues, Values
@@ -50,18 +48,6 @@ __all__ = [
 ]
 
 SAME_LEVEL = 1e-3  # m
-
-
-@lru_cache(maxsize=4096)
-def _cross_section(
-    section: SectionModel,
-    own: tuple[OwnBar, ...],
-    concrete: ConcreteGrade,
-    steel: SteelGrade,
-    others: tuple[ConcreteGrade, ...] = (),
-) -> CrossSection:
-    named = Concretes({grade.name: grade.material() for grade in others})
-    return CrossSection(section_of(section, own), concrete.material(), steel.material(), named)
 
 
 def resolve_lift(
@@ -138,17 +124,16 @@ def column_facts(
     """Return what a lift is, or would be."""
     model = model or project.by_key[key]
     basis = basis or project.basis
-    section = _cross_section(
-        model.section,
-        basis.bars.own,
-        project.concrete_by_name[model.concrete],
-        project.steel_by_name[model.steel],
-        tuple(project.concrete_by_name[name] for name in concretes_in(model.section.shape)),
-    )
+    section = cross_section_of(project, model, basis)
     values = model.values
     about_x, about_y = directions_of(project, key, values)
+    ties = values.tie_steel
     return ColumnFacts(
-        section, values.aggregate, about_x, about_y, Options(values.options), values.laps
+        *(section, values.aggregate, about_x, about_y, Options(values.options), values.laps),
+        None if ties is None else project.steel_by_name[ties].material(values.known_share),
+        values.lap_length,
+        values.age,
+        values.known_share,
     )
 
 
@@ -214,6 +199,10 @@ def _refuse_stability(project: Project) -> None:
         if beam.concrete is not None and beam.concrete not in project.concrete_by_name:
             known = _listed(list(project.concrete_by_name))
             raise InputError(f"beams[{i}].concrete", f"“{beam.concrete}”", f"one of {known}")
+        try:
+            beam_moments(project, beam.key, beam)
+        except InputError as error:
+            raise InputError(f"beams[{i}], {error.where}", error.found, error.allowed) from None
         if beam.depth >= 1e3 * project.storey_by_name[beam.storey].height:
             height = f"{1e3 * project.storey_by_name[beam.storey].height:g} mm"
             raise InputError(
@@ -371,8 +360,13 @@ def verify_lift(project: Project, mark: Mark, lift: LiftRecord, where: str) -> N
         if name not in project.concrete_by_name:
             known = _listed(list(project.concrete_by_name))
             raise InputError(f"{where}.shape, concrete of a part", f"“{name}”", f"one of {known}")
+    complete = lift.complete(project.inherited(mark, lift))
+    height, lap = 1e3 * project.storey_by_name[lift.storey].height, complete.values.lap_length
+    if lap is not None and lap >= height:
+        found = f"{lap:g} mm"
+        raise InputError(f"{where}, lap length", found, f"less than the storey, {height:g} mm")
     try:
-        section_of(lift.complete(project.inherited(mark, lift)).section, project.basis.bars.own)
+        section_of(complete.section, project.basis.bars.own)
     except InputError as error:
         place = error.where.removeprefix("section.")
         joined = f"{where}.{place}" if place != error.where else f"{where}, {place}"
@@ -383,6 +377,7 @@ def _refuse_unknown_materials(project: Project, values: Values | OwnValues, wher
     for field, known in (
         ("concrete", project.concrete_by_name),
         ("steel", project.steel_by_name),
+        ("tie_steel", project.steel_by_name),
     ):
         name = getattr(values, field)
         if name is not None and name not in known:

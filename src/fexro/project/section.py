@@ -17,6 +17,7 @@ from fexro.core.section.bars import MAX_BARS, Bars, BarSize, bar_size, parse_tie
 from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.layout import build_section, place_bars
 from fexro.core.section.section import Section
+from fexro.core.section.shapes import Circle, HollowCircle
 from fexro.project.bars import OwnBar, PlacedBar, call_out_of
 from fexro.project.profiles import SteelParts, steel_of
 from fexro.project.records import Record, Text
@@ -95,6 +96,8 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     sizes = {bar.name.upper(): bar.size() for bar in own}
     ties = parse_ties(model.ties, "section.ties", sizes)
     shape, steel = shape_of(model.shape), steel_of(model.profiles)
+    if ties.spiral and not isinstance(shape, Circle | HollowCircle):
+        raise InputError("section.ties", f"a spiral in a {model.shape.kind}", "one in a circle")
     if model.placed:
         if model.bars != call_out_of(model.placed):
             allowed = f"{call_out_of(model.placed)}, as placed by hand; lay them out anew first"

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import AfterValidator, Field, SerializerFunctionWrapHandler, model_serializer
 
-from fexro.core.facts import Ductility, Laps, Options
+from fexro.core.facts import Age, Ductility, Laps, Options
 from fexro.project.records import Name, Number, Record
 
 __all__ = [
@@ -30,6 +30,8 @@ CriticalFactor = Annotated[Number, Field(gt=0, le=1e4)]
 Members = Annotated[Number, Field(ge=1, le=1e4)]
 MomentShape = Annotated[Number, Field(ge=6, le=16)]
 MomentFactor = Annotated[Number, Field(ge=0, le=2)]
+LapLength = Annotated[Number, Field(ge=50, le=10_000, description="mm")]
+Knowledge = Annotated[Number, Field(ge=0.5, le=1)]
 Clear = Annotated[Number, Field(gt=100, le=100_000, description="mm")]
 Frame = Literal["moment frame", "walls", "dual"]
 Sway = Literal["by rule", "braced", "sway"]
@@ -146,6 +148,10 @@ class Values(Record):
         x, y: directions of the plan.
         options: what is chosen where a design code leaves room, by the code's names.
         laps: how many of the bars are lapped at one level.
+        tie_steel: of the ties; that of the bars where there is none.
+        lap_length: of the laps as they are, mm; as long as they have to be where there is none.
+        age: whether the column is to be built or stands already.
+        knowledge: by which the strengths of an existing column's materials are multiplied.
     """
 
     concrete: Name
@@ -155,7 +161,16 @@ class Values(Record):
     x: Direction = Direction()
     y: Direction = Direction()
     laps: Laps = "one level"
+    tie_steel: Name | None = None
+    lap_length: LapLength | None = None
+    age: Age = "new"
+    knowledge: Knowledge = 1.0
     options: OptionsField = Field(default_factory=Options)
+
+    @property
+    def known_share(self) -> float:
+        """By what the strengths of materials are multiplied: less than 1 in existing columns."""
+        return self.knowledge if self.age == "existing" else 1.0
 
     def over(self, own: OwnValues) -> Values:
         """Return the values with those that are given in their place."""
@@ -207,6 +222,10 @@ class OwnValues(_Sparse):
     x: OwnDirection | None = None
     y: OwnDirection | None = None
     laps: Laps | None = None
+    tie_steel: Name | None = None
+    lap_length: LapLength | None = None
+    age: Age | None = None
+    knowledge: Knowledge | None = None
     options: OptionsField = Field(default_factory=Options)
 
     def with_direction(self, axis: str, name: str, value: object) -> OwnValues:

@@ -10,6 +10,7 @@ from fexro.core.actions import Actions, Demand, Demands
 from fexro.core.arrays import FloatArray
 from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
 from fexro.core.findings import Finding, Topic
+from fexro.core.joints import JointVerdict
 from fexro.core.materials import Concrete, ReinforcingSteel
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, UnitSystem
@@ -286,7 +287,9 @@ class DesignCode:
         rules: the rules by what they are about, in the order in which they are run.
         held: when bars are to be held by ties.
         end_zone: how far the ties of end zones reach from the joints, mm.
-        lap_length: of the laps of a lift, mm; zero where none are told of.
+        laps: from where to where above the slab the laps of a lift reach, mm; nothing where none
+            are told of.
+        joints: columns against beams at the joint above a lift, in each direction and sense.
     """
 
     key: str
@@ -301,4 +304,5 @@ class DesignCode:
     rules: tuple[tuple[Topic, Rule], ...]
     held: HeldRule
     end_zone: Callable[[ColumnFacts], float]
-    lap_length: Callable[[ColumnFacts, Context], float]
+    laps: Callable[[ColumnFacts, Context], tuple[float, float] | None]
+    joints: Callable[[ColumnFacts, Context], Sequence[JointVerdict]]

@@ -25,7 +25,7 @@ __all__ = [
     "lap_length_finding",
     "limit_finding",
     "no_shear_finding",
-    "same_steel_finding",
+    "same_steel_findings",
     "shear_demands",
     "shear_finding",
     "size_finding",
@@ -46,7 +46,8 @@ SMALLEST = 1.0  # N, below which no shear acts
 def transverse_of(facts: ColumnFacts, rule: HeldRule) -> Transverse:
     """Return the ties of a lift, with legs and held bars as they are arranged by a rule."""
     lapped = facts.laps != "none"
-    return _transverse(facts.section, facts.steel.yield_strength, rule, lapped)
+    steel = facts.steel if facts.tie_steel is None else facts.tie_steel
+    return _transverse(facts.section, steel.yield_strength, rule, lapped)
 
 
 @lru_cache(maxsize=2048)
@@ -139,15 +140,24 @@ def _noting(text: str) -> Callable[[], Derivation]:
     return derive
 
 
-def same_steel_finding(name: str) -> Finding:
-    """Return the note that ties are taken to be of the steel of the bars; `name` is theirs."""
-    return Finding(
-        *(f"Steel of the {name}", "", "", State.ATTENTION, math.nan),
-        "that of the bars",
-        f"{name} are taken to be of the steel of the bars.",
-        assumption=True,
-        derive=_noting(f"No steel of its own is given for the {name}."),
-    )
+def same_steel_findings(facts: ColumnFacts, name: str) -> list[Finding]:
+    """Return the note that ties are taken to be of the steel of the bars, where none is given.
+
+    Args:
+        facts: the lift.
+        name: of its ties.
+    """
+    if facts.tie_steel is not None:
+        return []
+    return [
+        Finding(
+            *(f"Steel of the {name}", "", "", State.ATTENTION, math.nan),
+            "that of the bars",
+            f"{name} are taken to be of the steel of the bars.",
+            assumption=True,
+            derive=_noting(f"No steel of its own is given for the {name}."),
+        )
+    ]
 
 
 def no_shear_finding(clause: str) -> Finding:
@@ -204,6 +214,7 @@ def shear_finding(
         f"Shear {{found}}{along} {{place}} in {{combination}}; {{strength}} is resisted.",
         values,
         combination=combination,
+        resists=True,
         derive=lambda: derive(at),
     )
 
@@ -334,6 +345,7 @@ def capacity_shear_finding(
         "{found} of {strength}",
         f"Shear {{found}} along {name} with the moments at the ends; {{strength}} is resisted.",
         {"found": force(design), "strength": force(least)},
+        resists=True,
         derive=derive,
     )
 
@@ -345,7 +357,7 @@ def lap_length_finding(
     lap: float,
     derive: Callable[[], Derivation],
 ) -> Finding:
-    """Return the length of the laps of a lift, and whether it has room for them.
+    """Return the length of the laps of a lift, whether they are as long, and have room.
 
     Args:
         clause: of the code.
@@ -354,7 +366,17 @@ def lap_length_finding(
         lap: length, mm.
         derive: writes the calculation.
     """
-    clear = facts.about_x.length
+    clear, given = facts.about_x.length, facts.lap_length
+    if given is not None:
+        found = limit_finding(
+            *("Lap length", "laps", clause),
+            length(given),
+            length(lap),
+            f"Laps of {{found}}; {{limit}} required, {kind}.",
+            derive,
+            at_least=True,
+        )
+        return replace(found, resists=True)
     fits = lap <= clear
     return Finding(
         *("Lap length", "laps", clause),

@@ -14,6 +14,7 @@ from fexro.core.codes import StrengthTopic
 from fexro.core.facts import CrossSection
 from fexro.core.members.answers import Answer, Answers
 from fexro.core.members.bending import bending_finding, completeness_findings
+from fexro.core.members.existing import as_built
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift, by_severity
 from fexro.core.members.strengths import strength_of
 from fexro.core.strength.governing import Governing, Question, governing, likely
@@ -206,6 +207,7 @@ def _conclude(prepared: PreparedLift, answer: Answer) -> LiftResult:
     findings = [bending_finding(prepared, found, before), *completeness_findings(prepared, found)]
     for topic, rule in lift.code.rules:
         findings += [replace(found, topic=topic) for found in rule(lift.facts, context)]
+    findings = as_built(lift.facts, findings)
     result = LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found, before)
     if lift.facts.options.get("general") == "decides":
         from fexro.core.members.general_check import decided  # only where it is chosen

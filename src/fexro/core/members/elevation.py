@@ -168,5 +168,5 @@ def ties_along(prepared: PreparedLift) -> tuple[TieZone, ...]:
     """Return the zones of ties of a lift over its clear height."""
     facts, code = prepared.lift.facts, prepared.lift.code
     transverse = transverse_of(facts, code.held)
-    laps = code.lap_length(facts, prepared.context)
+    laps = code.laps(facts, prepared.context)
     return tie_zones(transverse, facts.about_x.length, code.end_zone(facts), laps)

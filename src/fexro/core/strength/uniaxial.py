@@ -61,8 +61,9 @@ def moment_range(strength: Strength, low: float, high: float) -> MomentRange:
     inside = (axial > strength.max_tension) & (axial < strength.max_axial)
     moments = np.zeros((len(SENSES), len(axial)))
     if inside.any():
-        some = axial[inside]
-        units = [unit for unit in SENSES for _ in some]
-        found = moments_at(strength, np.tile(some, len(SENSES)), units)
-        moments[:, inside] = found.reshape(len(SENSES), -1)
+        some, symmetric = axial[inside], strength.body.symmetry.point
+        senses = SENSES[::2] if symmetric else SENSES
+        units = [unit for unit in senses for _ in some]
+        found = moments_at(strength, np.tile(some, len(senses)), units).reshape(len(senses), -1)
+        moments[:, inside] = np.repeat(found, 2, axis=0) if symmetric else found
     return MomentRange(axial, moments)

@@ -27,6 +27,11 @@ CAPTIONS = {
     "x": "direction x",
     "y": "direction y",
     "laps": "laps",
+    "tie_steel": "steel of ties",
+    "lap_length": "length of laps",
+    "age": "what stands already",
+    "knowledge": "knowledge factor",
+    "options": "choices of the code",
 }
 NAMED = 6  # lifts that are gone to from here
 

@@ -15,7 +15,7 @@ from fexro.core.quantities import (
     parse_quantity,
     quantity_reading,
 )
-from fexro.desktop.directions import LAPS, direction_words
+from fexro.desktop.directions import AGES, LAPS, direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.project.edits.basis import rename_project, replace_basis
@@ -86,6 +86,12 @@ class ValuesSection(Form):
         for name, caption in (("cover", "Cover to ties"), ("aggregate", "Largest aggregate")):
             self.line(name, caption, partial(self._measure, name, caption), self._read)
         self.choice("laps", "Bars lapped", partial(self._change, "laps", "Laps"))
+        caption = "Length of laps"
+        given = self.line("lap_length", caption, partial(self._lap, caption), self._read)
+        given.setPlaceholderText("as long as they have to be")
+        self.choice("tie_steel", "Steel of ties", self._choose_ties)
+        self.choice("age", "Columns", partial(self._change, "age", "Columns"))
+        self.line("knowledge", "Knowledge factor", self._know)
 
     def show_project(self, project: Project) -> None:
         """Show what a project has."""
@@ -95,6 +101,32 @@ class ValuesSection(Form):
         for name in ("cover", "aggregate"):
             self.show_text(name, format_quantity(getattr(values, name), Dimension.LENGTH, system))
         self.show_choice("laps", list(LAPS.items()), values.laps)
+        lap = values.lap_length
+        self.show_text(
+            "lap_length", "" if lap is None else format_quantity(lap, Dimension.LENGTH, system)
+        )
+        steels = [("", "as the bars"), *((s.name, s.name) for s in project.steels)]
+        self.show_choice("tie_steel", steels, values.tie_steel or "")
+        self.show_choice("age", list(AGES.items()), values.age)
+        self.show_text("knowledge", f"{values.knowledge:g}")
+        self.set_visible("knowledge", values.age == "existing")
+
+    def _lap(self, caption: str, text: str) -> None:
+        if text.strip():
+            self._measure("lap_length", caption, text)
+        else:
+            self._change("lap_length", caption, None)
+
+    def _choose_ties(self, name: str) -> None:
+        self._change("tie_steel", "Steel of ties", name or None)
+
+    def _know(self, text: str) -> None:
+        project = self._document.project
+        assert project is not None
+        caption, system = "Knowledge factor", project.basis.system
+        value = parse_quantity(text, Dimension.RATIO, system, caption)
+        values = validated(project.basis.values, {"knowledge": value}, caption, text, system)
+        self._change("knowledge", caption, values.knowledge)
 
     def _measure(self, name: str, caption: str, text: str) -> None:
         project = self._document.project

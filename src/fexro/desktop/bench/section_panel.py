@@ -36,7 +36,7 @@ from fexro.desktop.bench.properties import PropertiesPanel
 from fexro.desktop.bench.section_canvas import SectionCanvas
 from fexro.desktop.bench.steel_panel import SteelPanel
 from fexro.desktop.bench.ties_panel import TiesPanel
-from fexro.desktop.directions import LAPS, direction_words
+from fexro.desktop.directions import AGES, LAPS, direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.fields import Field
 from fexro.desktop.form import validated
@@ -61,7 +61,8 @@ HELD: tuple[tuple[tuple[Axis, ...], str], ...] = (
     (("x", "y"), "not at all"),
 )
 RARE = ("stem", "bottom_width", "lean", "chamfer", "radius")  # sizes that are mostly 0
-FOLDED = (*RARE, "aggregate", "laps", "x", "y", "held")
+BUILT = ("lap_length", "tie_steel", "age", "knowledge")  # laps, ties, and what stands already
+FOLDED = (*RARE, "aggregate", "laps", *BUILT, "x", "y", "held")
 
 
 class SectionPanel(QFrame):
@@ -94,7 +95,9 @@ class SectionPanel(QFrame):
             label.hide()
         self.more = QPushButton()
         self.more.setProperty("role", "link")
-        self.more.setToolTip("Corners, aggregate, laps, sway, and the floor that holds the lift")
+        self.more.setToolTip(
+            "Corners, aggregate, laps, ties, age, sway, and the floor that holds the lift"
+        )
         self.more.clicked.connect(self._toggle_more)
         self.larger = QPushButton("Larger")
         self.larger.setProperty("role", "link")
@@ -226,6 +229,15 @@ class SectionPanel(QFrame):
             laps.addItem(text, key)
         laps.activated.connect(partial(self._choose, "laps", "Laps"))
         self._add_field("laps", "Bars lapped", laps)
+        self._add_line("lap_length", "Length of laps", self._edit_value("lap_length", "Laps"))
+        self.fields["lap_length"].setPlaceholderText("as required")
+        self._add_choice("tie_steel", f"Steel of {self._vocabulary.ties}")
+        age = QComboBox()
+        for key, text in AGES.items():
+            age.addItem(text, key)
+        age.activated.connect(partial(self._choose, "age", "Column"))
+        self._add_field("age", "Column", age)
+        self._add_line("knowledge", "Knowledge factor", self._edit_value("knowledge", "Knowledge"))
         for axis in ("x", "y"):
             sway = QComboBox()
             sway.activated.connect(partial(self._assume_sway, axis))
@@ -238,7 +250,7 @@ class SectionPanel(QFrame):
         self._add_field("held", "Held at top", held)
 
     def _add_line(self, name: str, label: str, commit: Callable[[str], None]) -> None:
-        read = self._read_length if name in (*SIZES, "cover", "aggregate") else None
+        read = self._read_length if name in (*SIZES, "cover", "aggregate", "lap_length") else None
         field = Field(self._document.typing, commit, read)
         field.told.connect(lambda reading: self._tell_reading(label, reading))
         field.refused.connect(lambda error: self._tell_refusal(name, label, error))
@@ -285,6 +297,10 @@ class SectionPanel(QFrame):
             "aggregate": _length(lift.values.aggregate, system),
             "bars": lift.section.bars,
             "ties": lift.section.ties,
+            "knowledge": f"{lift.values.knowledge:g}",
+            "lap_length": ""
+            if lift.values.lap_length is None
+            else _length(lift.values.lap_length, system),
         }
         for name, text in shown.items():
             field = self.fields[name]
@@ -305,9 +321,11 @@ class SectionPanel(QFrame):
                     choice.addItem(f"{grade}, {text}", grade)
             choice.setCurrentIndex(choice.findData(getattr(lift, name)))
 
-        laps = self.fields["laps"]
-        assert isinstance(laps, QComboBox)
-        laps.setCurrentIndex(laps.findData(lift.values.laps))
+        for name in ("laps", "age"):
+            choice = self.fields[name]
+            assert isinstance(choice, QComboBox)
+            choice.setCurrentIndex(choice.findData(getattr(lift.values, name)))
+        self._fill_ties(project, lift)
         sways = direction_words(project)["sway"]
         for axis in ("x", "y"):
             choice = self.fields[axis]
@@ -326,6 +344,25 @@ class SectionPanel(QFrame):
             _show_origin(button, project, self._key, name)
         self._fold()
 
+    def _fill_ties(self, project: Project, lift: LiftModel) -> None:
+        """Offer the steels of ties; as the bars only where nothing else is inherited."""
+        choice = self.fields["tie_steel"]
+        assert isinstance(choice, QComboBox)
+        assert self._key is not None
+        mark, record = project.mark_by_name[self._key.mark], project.record_by_key[self._key]
+        offered: list[tuple[str, str | None]] = [
+            (grade.name, grade.name) for grade in project.steels
+        ]
+        if project.inherited(mark, record).tie_steel is None:
+            offered.insert(0, ("as the bars", None))
+        shown = [(choice.itemText(i), choice.itemData(i)) for i in range(choice.count())]
+        if shown != offered:
+            choice.clear()
+            for text, key in offered:
+                choice.addItem(text, key)
+        names = [key for _, key in offered]
+        choice.setCurrentIndex(names.index(lift.values.tie_steel))
+
     def _toggle_more(self) -> None:
         self._unfolded = not self._unfolded
         self._fold()
@@ -342,11 +379,12 @@ class SectionPanel(QFrame):
         shown |= any(getattr(shape, name, 0.0) for name in RARE)
         for name in (name for name in FOLDED if name in self.fields):
             row = self._grid.getItemPosition(self._grid.indexOf(self.fields[name]))[0] or 0
+            asked = name != "knowledge" or project.by_key[key].values.age == "existing"
             for column in range(3):
                 item = self._grid.itemAtPosition(row, column)
                 widget = None if item is None else item.widget()
                 if widget is not None:
-                    widget.setVisible(shown)
+                    widget.setVisible(shown and asked)
         self.more.setText("Less ▴" if shown else "More ▾")
 
     def _put_back(self, name: str, _: bool = False) -> None:
@@ -464,6 +502,19 @@ class SectionPanel(QFrame):
         lift = self._current()
         validated(lift.values, {"aggregate": value}, "Aggregate", text, self._system)
         self._replace(lift.with_values(aggregate=value), "Aggregate")
+
+    def _edit_value(self, name: str, label: str) -> Callable[[str], None]:
+        """Return what takes a number of the lift's values; a length, or a plain one."""
+        dimension = Dimension.LENGTH if name == "lap_length" else Dimension.RATIO
+
+        def commit(text: str) -> None:
+            lift, value = self._current(), None
+            if text.strip() or name == "knowledge":
+                value = parse_quantity(text, dimension, self._system, label)
+                validated(lift.values, {name: value}, label, text, self._system)
+            self._replace(lift.with_values(**{name: value}), label)
+
+        return commit
 
     def _edit_section(self, name: str, label: str) -> Callable[[str], None]:
         def commit(text: str) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity, quantity_reading
-from fexro.desktop.directions import LAPS, direction_words
+from fexro.desktop.directions import AGES, LAPS, direction_words
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.project.project import Project
@@ -36,6 +36,12 @@ class OwnValuesForm(Form):
         for name, caption in MEASURED:
             self.line(name, caption, partial(self._measure, name, caption), self._read)
         self.choice("laps", "Bars lapped", partial(self._choose, "laps", "Laps"))
+        caption = "Length of laps"
+        self.line("lap_length", caption, partial(self._measure, "lap_length", caption), self._read)
+        caption = "Steel of ties"
+        self.choice("tie_steel", caption, partial(self._choose, "tie_steel", caption))
+        self.choice("age", "Columns", partial(self._choose, "age", "Columns"))
+        self.line("knowledge", "Knowledge factor", self._know)
         for axis in ("x", "y"):
             for name in ("frame", "ductility", "sway"):
                 caption = f"{name.capitalize()} {axis}"
@@ -49,14 +55,25 @@ class OwnValuesForm(Form):
             offered += [(grade.name, grade.name) for grade in grades]
             self.show_choice(name, offered, getattr(own, name) or INHERIT)
         system = project.basis.system
-        for name, _ in MEASURED:
-            shown = format_quantity(getattr(inherited, name), Dimension.LENGTH, system)
+        for name in (*(name for name, _ in MEASURED), "lap_length"):
+            before = getattr(inherited, name)
+            shown = "as required"
+            if before is not None:
+                shown = format_quantity(before, Dimension.LENGTH, system)
             self.fields[name].setPlaceholderText(f"inherited: {shown}")
             value = getattr(own, name)
             text = "" if value is None else format_quantity(value, Dimension.LENGTH, system)
             self.show_text(name, text)
         offered = [(INHERIT, f"inherited: {LAPS[inherited.laps]}"), *LAPS.items()]
         self.show_choice("laps", offered, own.laps or INHERIT)
+        offered = [(INHERIT, f"inherited: {inherited.tie_steel or 'as the bars'}")]
+        offered += [(grade.name, grade.name) for grade in project.steels]
+        self.show_choice("tie_steel", offered, own.tie_steel or INHERIT)
+        offered = [(INHERIT, f"inherited: {AGES[inherited.age]}"), *AGES.items()]
+        self.show_choice("age", offered, own.age or INHERIT)
+        self.fields["knowledge"].setPlaceholderText(f"inherited: {inherited.knowledge:g}")
+        self.show_text("knowledge", "" if own.knowledge is None else f"{own.knowledge:g}")
+        self.set_visible("knowledge", (own.age or inherited.age) == "existing")
         for axis in ("x", "y"):
             before, given = getattr(inherited, axis), getattr(own, axis)
             for name, choices in direction_words(project).items():
@@ -84,6 +101,15 @@ class OwnValuesForm(Form):
         value = parse_quantity(text, Dimension.LENGTH, system, caption)
         validated(project.basis.values, {name: value}, caption, text, system)
         self._set(name, value, caption)
+
+    def _know(self, text: str) -> None:
+        project = self._document.project
+        assert project is not None
+        value, caption, system = None, "Knowledge factor", project.basis.system
+        if text.strip():
+            value = parse_quantity(text, Dimension.RATIO, system, caption)
+            validated(project.basis.values, {"knowledge": value}, caption, text, system)
+        self._set("knowledge", value, caption)
 
     def _set(self, name: str, value: object, label: str) -> None:
         changed = self._own.model_copy(update={name: value})

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from fexro.core.errors import InputError
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity, parse_quantity
+from fexro.core.section.call_out import canonical
 from fexro.desktop.cells import CHOICES, EditingModel, EditingView, aligned
 from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.document import Document
@@ -33,12 +34,21 @@ from fexro.project.project import Project
 
 __all__ = ["BeamsModel", "BeamsPage"]
 
-HEADS = ("Side", "Kind", "Width", "Depth", "Span", "Far end", "Cracked", "Concrete")
-FIELDS = ("side", "kind", "width", "depth", "span", "far_end", "cracked", "concrete")
+HEADS = (
+    *("Side", "Kind", "Width", "Depth", "Span", "Far end", "Cracked", "Concrete"),
+    *("Top", "Bottom"),
+)
+FIELDS = (
+    *("side", "kind", "width", "depth", "span", "far_end", "cracked", "concrete"),
+    *("top", "bottom"),
+)
+RESISTS = "Bars next to the column, such as 4 D25 + 2 D20, or the moment with tension {}"
 SIDES = ("+x", "-x", "+y", "-y")
 TIPS = {
     6: "Share of the gross stiffness that stays; empty takes the code's",
     7: "Empty takes the concrete of the lift below",
+    8: RESISTS.format("at the top"),
+    9: RESISTS.format("at the bottom"),
 }
 LIKE_LIFT = "as the lift"
 
@@ -107,7 +117,7 @@ class BeamsModel(EditingModel):
         if text == _text(beam, field, project.basis.system):
             return False
         try:
-            found = _value(field, text, project.basis.system)
+            found = _value(field, text, project)
         except InputError as error:
             self.refused.emit(str(error))
             return False
@@ -125,10 +135,10 @@ class BeamsModel(EditingModel):
             return False
         taken = {beam.side for _, beam in self.rows}
         side = next((side for side in SIDES if side not in taken), SIDES[0])
-        fields = {"width": 300.0, "depth": 500.0, "span": 7.0}
+        fields: dict[str, Any] = {"width": 300.0, "depth": 500.0, "span": 7.0}
         if self.rows:
             last = self.rows[-1][1]
-            fields = {"width": last.width, "depth": last.depth, "span": last.span}
+            fields = last.model_dump(include={"width", "depth", "span", "top", "bottom"})
         beam = FramingBeam.model_validate({**self.key._asdict(), "side": side, **fields})
         return self.edit(f"Beam {side} at {self.key}", partial(add_beams, beams=[beam]))
 
@@ -143,10 +153,15 @@ def _text(beam: FramingBeam, field: str, system: UnitSystem) -> str:
         return "" if value is None else f"{value:g}"
     if field == "concrete":
         return value or LIKE_LIFT
+    if field in ("top", "bottom"):
+        if value is None or isinstance(value, str):
+            return value or ""
+        return f"{format_quantity(1e6 * value, Dimension.MOMENT, system)}"
     return str(value)
 
 
-def _value(field: str, text: str, system: UnitSystem) -> Any:
+def _value(field: str, text: str, project: Project) -> Any:
+    system = project.basis.system
     if field in ("width", "depth"):
         return parse_quantity(text, Dimension.LENGTH, system, field)
     if field == "span":
@@ -157,7 +172,24 @@ def _value(field: str, text: str, system: UnitSystem) -> Any:
         return parse_quantity(text, Dimension.RATIO, system, "cracked share")
     if field == "concrete":
         return None if text in ("", LIKE_LIFT) else text
+    if field in ("top", "bottom"):
+        return _resists(field, text, project)
     return text
+
+
+def _resists(field: str, text: str, project: Project) -> str | float | None:
+    """Return what a beam resists: bars as a call-out, or a moment, kN·m."""
+    if not text:
+        return None
+    try:
+        return 1e-6 * parse_quantity(text, Dimension.MOMENT, project.basis.system, field)
+    except InputError:
+        pass
+    try:
+        return canonical(text, field, {o.name.upper(): o.size() for o in project.basis.bars.own})
+    except InputError:
+        allowed = "bars such as 4 D25 + 2 D20, or a moment such as 320 kN·m"
+        raise InputError(field, f"“{text}”", allowed) from None
 
 
 class Joint(QWidget):
@@ -247,7 +279,8 @@ class BeamsPage(QWidget):
         self.told.setText(
             "Beams are at the floor above the lift; they hold its top and the foot of the lift on"
             " it. A flat slab frames in as a strip: choose slab, and its width. Without any given"
-            " here an end is not known."
+            " here an end is not known. Bars at top and bottom, those of the slab within the flange"
+            " among them, let the joint be checked in ductile frames."
         )
         self.error.setProperty("role", "error")
         self.error.setWordWrap(True)

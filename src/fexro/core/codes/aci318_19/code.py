@@ -59,7 +59,8 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),
-        lap_length=partial(lap_rules.lap_length, edition, held),
+        joints=partial(ductile_rules.joint_verdicts, edition, held),
+        laps=partial(lap_rules.laps, edition, held),
     )
 
 

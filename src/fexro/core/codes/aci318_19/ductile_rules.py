@@ -19,6 +19,12 @@ from fexro.core.codes.aci318_19.intermediate_frames import (
 from fexro.core.codes.aci318_19.lap_rules import splice_of
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.aci318_19.shear import one_way_shear
+from fexro.core.codes.joint_checks import (
+    joint_finding,
+    joint_not_checked,
+    joint_notes,
+    joint_table,
+)
 from fexro.core.codes.transverse_checks import (
     capacity_shear_finding,
     limit_finding,
@@ -27,13 +33,16 @@ from fexro.core.codes.transverse_checks import (
 )
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, State, length, number
+from fexro.core.joints import Joint, JointEnd, JointVerdict, joints_at, settling_of
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import HeldRule
 from fexro.core.strength.uniaxial import MomentRange, moment_range, nominal
 from fexro.core.transverse import Transverse
 
-__all__ = ["ductile_checks"]
+__all__ = ["ductile_checks", "joint_verdicts"]
+
+ENDS_OF_LIFT: tuple[JointEnd, JointEnd] = ("top", "bottom")
 
 PROBABLE = 1.25  # of fy in probable moments (18.7.6.1.1, 2.3)
 
@@ -81,6 +90,10 @@ class _Column:
         """Whether the frame along x or y is more than ordinary."""
         return (self.facts.about_y, self.facts.about_x)[shear].ductility != "low"
 
+    def special(self, axis: int) -> bool:
+        """Whether the frame along x or y is special."""
+        return (self.facts.about_y, self.facts.about_x)[axis].ductility == "high"
+
 
 def ductile_checks(
     edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context
@@ -97,7 +110,7 @@ def ductile_checks(
         *_confinement(column),
         *_shears(column),
         *_special_laps(column),
-        _strong_column_not_checked(),
+        *_strong_columns(column),
     ]
 
 
@@ -143,11 +156,33 @@ class _Shear:
             if record is not None:
                 record.note("Combinations with Ωo E are not known: the moments alone decide.")
             return float(intermediate_design_shear.into(record, shear, shear, analysed)), False
-        if record is not None:
-            record.note("That beams limit the moments is not counted.")
-        given = (largest, largest), (None, None), analysed, column.low
+        given = (largest, largest), self._limits(record, largest), analysed, column.low
         found = special.shear_of_probable_moments(record, column.cross, clear, *given)
         return found.design, found.without_concrete
+
+    def _limits(
+        self, record: Derivation | None, own: float
+    ) -> tuple[tuple[float, float] | None, tuple[float, float] | None]:
+        """Return what the beams at top and foot can bring about, and this column's share of it."""
+        top, bottom = (self._limit(record, own, end) for end in ENDS_OF_LIFT)
+        return top, bottom
+
+    def _limit(
+        self, record: Derivation | None, own: float, end: JointEnd
+    ) -> tuple[float, float] | None:
+        joints = _joints_of(self.column, self.axis, end, PROBABLE)
+        word = "At the top" if end == "top" else "At the foot"
+        if joints is None:
+            if record is not None:
+                record.note(f"{word} the beams are not known: that they limit it is not counted.")
+            return None
+        most = max(joints, key=lambda one: sum(one.beams))
+        # The largest share: its own largest moment beside the least of the other.
+        share = own / max(own + sum(most.columns[1:]), 1e-9)
+        if record is not None:
+            record.note(f"{word} the beams limit it; columns share as their own moments are.")
+            joint_table(record, most, "probable")
+        return sum(most.beams), share
 
     def resisted(self, record: Derivation | None, design: float, bare: bool) -> float:
         """Return the lesser strength of the end zones and between them, N."""
@@ -367,16 +402,81 @@ def _special_laps(column: _Column) -> list[Finding]:
     ]
 
 
-def _strong_column_not_checked() -> Finding:
-    def derive() -> Derivation:
-        record = Derivation()
-        record.note("The strengths of the beams framing in are not known.")
-        return record
+def joint_verdicts(
+    edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context
+) -> Sequence[JointVerdict]:
+    """Return columns against beams at the joint above a lift, of special frames (18.7.3)."""
+    if not len(context.actions.combinations):
+        return []
+    column = _Column.of(edition, held, facts, context)
+    return [one for axis in (0, 1) for one in _joint(column, axis) or ()]
 
-    return Finding(
-        *("Strong column, weak beam", "strong column", "18.7.3", State.ATTENTION, np.nan),
-        "not yet checked",
-        "strong column – weak beam is not checked.",
-        assumption=True,
-        derive=derive,
-    )
+
+def _joint(column: _Column, axis: int) -> list[JointVerdict] | None:
+    """Return the joint above in both senses; nothing where it is not known."""
+    if not column.special(axis):
+        return []
+    joints = _joints_of(column, axis, "top", 1.0)
+    if joints is None:
+        return None
+    return [_verdict(column, joint) for joint in joints]
+
+
+def _joints_of(
+    column: _Column, axis: int, end: JointEnd, over: float, instead: CrossSection | None = None
+) -> tuple[Joint, ...] | None:
+    """Return a joint with nominal moments, of bars of `over` times their yield strength."""
+    carried = partial(_carried, column.edition, over)
+    facts = column.facts if instead is None else replace(column.facts, cross_section=instead)
+    return joints_at(facts, column.context.actions, axis, end, carried, carried)
+
+
+def _carried(
+    edition: Edition, over: float, cross: CrossSection, low: float, high: float
+) -> MomentRange:
+    return _moments(edition, cross, over, low, high)
+
+
+def _strong_column(
+    record: Derivation | None, column: _Column, joint: Joint
+) -> special.StrongColumn:
+    ends = len(joint.columns) == 1
+    axial = column.context.actions.axial_range("top")[1]
+    given = column.cross, joint.columns, joint.beams
+    return special.strong_column(record, *given, ends=ends, axial=axial)
+
+
+def _verdict(column: _Column, joint: Joint) -> JointVerdict:
+    found = _strong_column(None, column, joint)
+    exempt = "The column ends here and carries less than Ag f'c/10." if found.exempt else ""
+
+    def enough(cross: CrossSection) -> bool:
+        joints = _joints_of(column, joint.axis, "top", 1.0, cross)
+        assert joints is not None
+        return all(one.ratio >= special.STRONG_COLUMN for one in joints)
+
+    settle = partial(settling_of, column.cross, joint.axis, enough)
+    return JointVerdict(joint, "18.7.3.2", special.STRONG_COLUMN, exempt, settle)
+
+
+def _strong_columns(column: _Column) -> list[Finding]:
+    """Return the checks of columns against beams in each direction of a special frame."""
+    found = []
+    for axis in (0, 1):
+        joints = _joint(column, axis)
+        if joints is None:
+            found.append(joint_not_checked("Strong column, weak beam", "18.7.3", axis))
+        elif joints:
+            worst = min(joints, key=lambda one: one.joint.ratio)
+            explain = partial(_explain_joint, column, worst)
+            found.append(joint_finding("Strong column, weak beam", worst, explain))
+    return found
+
+
+def _explain_joint(column: _Column, verdict: JointVerdict) -> Derivation:
+    record = Derivation()
+    record.note(with_earthquake(column.context.actions))
+    joint_table(record, verdict.joint, "nominal")
+    _strong_column(record, column, verdict.joint)
+    joint_notes(record, verdict)
+    return record

@@ -17,7 +17,7 @@ from fexro.core.section.lapped import lapped_bars, tension_at_laps
 from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Transverse
 
-__all__ = ["lap_checks", "lap_length", "splice_of"]
+__all__ = ["lap_checks", "laps", "splice_of"]
 
 PERCENT = {"one level": 100.0, "half": 50.0}
 CLOSE, THICK = 101.6, 12.7  # mm, of ties that confine bars in compression (Table 25.4.9.3)
@@ -68,12 +68,21 @@ def splice_of(
     return lap_splice(record, edition, facts.section, strength, lapped, transverse)
 
 
-def lap_length(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context) -> float:
-    """Return the length of the laps of a lift, mm; zero where none are told of."""
+def laps(
+    edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context
+) -> tuple[float, float] | None:
+    """Return from where to where laps reach above the slab, mm; of special frames in the middle."""
     if facts.laps == "none":
-        return 0.0
-    tension = tension_at_laps(facts.section, context.demands.rows)
-    return splice_of(None, edition, facts, transverse_of(facts, held), tension=tension).length
+        return None
+    special = facts.ductility == "high"
+    tension = special or tension_at_laps(facts.section, context.demands.rows)
+    length = facts.lap_length
+    if length is None:
+        transverse = transverse_of(facts, held)
+        length = splice_of(None, edition, facts, transverse, tension=tension).length
+    # 18.7.4.4: within the middle half of the clear height.
+    start = max((facts.about_x.length - length) / 2, 0.0) if special else 0.0
+    return start, start + length
 
 
 def lap_checks(

@@ -24,6 +24,7 @@ __all__ = [
     "LARGEST_RATIO",
     "LEAST_ASPECT",
     "LEAST_BARS_ROUND",
+    "STRONG_COLUMN",
     "Confinement",
     "ConfinementZone",
     "LegAmount",

@@ -15,7 +15,7 @@ from fexro.core.codes.aci318_19.intermediate_frames import hoop_length
 from fexro.core.codes.aci318_19.ties import SpiralLimits, spiral_limits, tie_limits
 from fexro.core.codes.transverse_checks import (
     no_shear_finding,
-    same_steel_finding,
+    same_steel_findings,
     shear_demands,
     shear_finding,
     size_finding,
@@ -169,7 +169,7 @@ def shear_checks(
         ratios.append(rules.two_directions(None, ratios[0], ratios[1]).utilisation)
     strengths = [one.strength for one in found]
     return [
-        same_steel_finding("ties"),
+        *same_steel_findings(facts, "ties"),
         shear_finding("22.5", context.actions, demands, ratios, strengths, derive),
         *(
             finding

@@ -63,7 +63,8 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,
-        lap_length=partial(lap_rules.lap_length, annex, HELD),
+        joints=partial(ductile_rules.joint_verdicts, annex, HELD),
+        laps=partial(lap_rules.laps, annex, HELD),
     )
 
 

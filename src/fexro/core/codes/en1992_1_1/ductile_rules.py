@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache, partial
 
 import numpy as np
@@ -15,6 +15,12 @@ from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
 from fexro.core.codes.en1992_1_1.shear import ShearOptions, shear, shear_web
 from fexro.core.codes.en1998_1 import columns as rules
 from fexro.core.codes.en1998_1.options import SeismicOptions
+from fexro.core.codes.joint_checks import (
+    joint_finding,
+    joint_not_checked,
+    joint_notes,
+    joint_table,
+)
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
     capacity_shear_finding,
@@ -24,13 +30,16 @@ from fexro.core.codes.transverse_checks import (
 )
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, State, length, number
+from fexro.core.joints import Joint, JointEnd, JointVerdict, joints_at, settling_of
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import HeldRule
 from fexro.core.strength.uniaxial import MomentRange, moment_range
 from fexro.core.transverse import Transverse
 
-__all__ = ["ductile_checks"]
+__all__ = ["ductile_checks", "joint_verdicts"]
+
+ENDS_OF_LIFT: tuple[JointEnd, JointEnd] = ("top", "bottom")
 
 CLASSES: dict[str, rules.DuctilityClass] = {"medium": "DCM", "high": "DCH"}
 
@@ -77,8 +86,13 @@ def ductile_checks(
     """Check a column of medium (5.4) or high ductility (5.5)."""
     if facts.ductility == "low" or not len(context.actions.combinations):
         return []
+    column = _column(annex, held, facts, context)
+    return [*_critical(column), *_shears(column), *_columns_against_beams(column)]
+
+
+def _column(annex: Annex, held: HeldRule, facts: ColumnFacts, context: Context) -> _Column:
     axial = context.actions.in_earthquake[..., 0]
-    column = _Column(
+    return _Column(
         annex,
         facts,
         transverse_of(facts, held),
@@ -87,7 +101,6 @@ def ductile_checks(
         float(axial.min(initial=0.0)),
         float(axial.max(initial=0.0)),
     )
-    return [*_critical(column), *_shears(column), _joints_not_checked()]
 
 
 def _found(record: Derivation | None, column: _Column) -> rules.DuctileColumn:
@@ -245,11 +258,28 @@ class _Shear:
         if record is not None:
             record.note(with_earthquake(column.context.actions))
             record.note("Both ends are taken to reach the largest moment over them.")
-            record.note("That beams limit the moments is not counted.")
-        end = ([largest], [largest], False)
-        found = rules.capacity_shear(record, column.ductility, column.clear(axis), end, end)
+        top, bottom = (self._end(record, largest, end) for end in ENDS_OF_LIFT)
+        given = column.ductility, column.clear(axis), top, bottom
+        found = rules.capacity_shear(record, *given)
         analysed = np.abs(column.context.actions.in_earthquake[..., 1 + axis])
         return max(found.shear, float(analysed.max(initial=0.0)))
+
+    def _end(
+        self, record: Derivation | None, own: float, end: JointEnd
+    ) -> tuple[Sequence[float], Sequence[float], bool]:
+        """Return moments of columns and of beams at an end; of the column alone if not known."""
+        joints = _joints_of(self.column, self.axis, end)
+        word = "At the top" if end == "top" else "At the foot"
+        if joints is None:
+            if record is not None:
+                record.note(f"{word} the beams are not known: that they limit it is not counted.")
+            return [own], [own], False
+        most = max(joints, key=lambda one: sum(one.beams))
+        if record is not None:
+            record.note(f"{word} the beams limit it; of this lift the largest moment counts.")
+            joint_table(record, most, "design")
+        # The largest share: its own largest moment beside the least of the other.
+        return [own, *most.columns[1:]], most.beams, len(most.columns) == 1
 
     def resisted(self, record: Derivation | None, design: float) -> float:
         """Return the least resistance along the column, N."""
@@ -283,16 +313,63 @@ def _shears(column: _Column) -> list[Finding]:
     return [_Shear(column, axis).finding() for axis in (0, 1) if column.ductile(axis)]
 
 
-def _joints_not_checked() -> Finding:
-    def derive() -> Derivation:
-        record = Derivation()
-        record.note("The moments that the beams framing in resist are not known.")
-        return record
+def joint_verdicts(
+    annex: Annex, held: HeldRule, facts: ColumnFacts, context: Context
+) -> Sequence[JointVerdict]:
+    """Return columns against beams at the joint above a lift (4.4.2.3)."""
+    if facts.ductility == "low" or not len(context.actions.combinations):
+        return []
+    column = _column(annex, held, facts, context)
+    return [one for axis in (0, 1) for one in _joint(column, axis) or ()]
 
-    return Finding(
-        *("Columns against beams", "columns and beams", "4.4.2.3", State.ATTENTION, np.nan),
-        "not yet checked",
-        "columns against beams (4.4.2.3) are not checked.",
-        assumption=True,
-        derive=derive,
-    )
+
+def _joint(column: _Column, axis: int) -> list[JointVerdict] | None:
+    """Return the joint above in both senses; nothing where it is not known."""
+    if not column.ductile(axis):
+        return []
+    joints = _joints_of(column, axis, "top")
+    return None if joints is None else [_verdict(column, joint) for joint in joints]
+
+
+def _joints_of(
+    column: _Column, axis: int, end: JointEnd, instead: CrossSection | None = None
+) -> tuple[Joint, ...] | None:
+    """Return a joint with design moments."""
+    carried = partial(_moments, column.annex)
+    facts = column.facts if instead is None else replace(column.facts, cross_section=instead)
+    return joints_at(facts, column.context.actions, axis, end, carried, carried)
+
+
+def _verdict(column: _Column, joint: Joint) -> JointVerdict:
+    exempt = "The column ends here, at the top storey." if len(joint.columns) == 1 else ""
+
+    def enough(cross: CrossSection) -> bool:
+        joints = _joints_of(column, joint.axis, "top", cross)
+        assert joints is not None
+        return all(one.ratio >= rules.STRONG_COLUMN for one in joints)
+
+    settle = partial(settling_of, column.cross, joint.axis, enough)
+    return JointVerdict(joint, "4.4.2.3(4)", rules.STRONG_COLUMN, exempt, settle)
+
+
+def _columns_against_beams(column: _Column) -> list[Finding]:
+    """Return the checks of columns against beams in each direction of a ductile frame."""
+    found = []
+    for axis in (0, 1):
+        joints = _joint(column, axis)
+        if joints is None:
+            found.append(joint_not_checked("Columns against beams", "4.4.2.3", axis))
+        elif joints:
+            worst = min(joints, key=lambda one: one.joint.ratio)
+            explain = partial(_explain_joint, column, worst)
+            found.append(joint_finding("Columns against beams", worst, explain))
+    return found
+
+
+def _explain_joint(column: _Column, verdict: JointVerdict) -> Derivation:
+    record = Derivation()
+    record.note(with_earthquake(column.context.actions))
+    joint_table(record, verdict.joint, "design")
+    rules.moment_ratio.into(record, sum(verdict.joint.columns), sum(verdict.joint.beams))
+    joint_notes(record, verdict)
+    return record

@@ -16,7 +16,7 @@ from fexro.core.section.lapped import lapped_bars, tension_at_laps
 from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Transverse
 
-__all__ = ["lap_checks", "lap_length"]
+__all__ = ["lap_checks", "laps"]
 
 PERCENT = {"one level": 100.0, "half": 50.0}
 LARGEST_SPACING = 150.0  # mm, of links at the ends of laps (8.7.4.1(3))
@@ -50,12 +50,17 @@ def _lap(
     return lap(record, annex, facts.cross_section, lapped, transverse.spacing("lap"))
 
 
-def lap_length(annex: Annex, held: HeldRule, facts: ColumnFacts, context: Context) -> float:
-    """Return the length of the laps of a lift, mm; zero where none are told of."""
+def laps(
+    annex: Annex, held: HeldRule, facts: ColumnFacts, context: Context
+) -> tuple[float, float] | None:
+    """Return from where to where laps reach above the slab, mm; nothing where none are told of."""
     if facts.laps == "none":
-        return 0.0
-    tension = tension_at_laps(facts.section, context.demands.rows)
-    return _lap(None, annex, facts, transverse_of(facts, held), tension=tension).with_gap
+        return None
+    length = facts.lap_length
+    if length is None:
+        tension = tension_at_laps(facts.section, context.demands.rows)
+        length = _lap(None, annex, facts, transverse_of(facts, held), tension=tension).with_gap
+    return 0.0, length
 
 
 def lap_checks(

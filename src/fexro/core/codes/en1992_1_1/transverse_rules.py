@@ -13,7 +13,7 @@ from fexro.core.codes.en1992_1_1.links import link_limits
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
     no_shear_finding,
-    same_steel_finding,
+    same_steel_findings,
     shear_demands,
     shear_finding,
     size_finding,
@@ -100,6 +100,6 @@ def shear_checks(
         ratios.append(np.maximum(both, np.maximum(*ratios)))
     strengths = [one.resistance for one in found]
     return [
-        same_steel_finding("links"),
+        *same_steel_findings(facts, "links"),
         shear_finding("6.2", context.actions, demands, ratios, strengths, derive),
     ]

@@ -30,6 +30,7 @@ from fexro.core.transverse import Transverse
 
 __all__ = [
     "RATIOS",
+    "STRONG_COLUMN",
     "CapacityEnd",
     "CapacityShear",
     "DuctileColumn",
