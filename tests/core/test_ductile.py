@@ -16,8 +16,9 @@ from fexro.core.facts import End, LiftDirection, Options
 from fexro.core.findings import State
 from fexro.core.members.verdict import message_of
 from fexro.core.quantities import UnitSystem
-from fexro.core.section.shapes import Circle, Rectangle
-from fexro.core.strength.uniaxial import moment_range, nominal
+from fexro.core.section.shapes import Circle, LShape, Rectangle
+from fexro.core.strength.slices import moments_at
+from fexro.core.strength.uniaxial import SENSES, moment_curve, nominal
 from tests.conftest import make_column
 from tests.core.test_transverse import checks_of
 
@@ -48,7 +49,7 @@ def ductile(code, cross, actions, level, other="low", **facts):
 @pytest.mark.parametrize("shape", [SHAPE, Circle(diameter=550)])
 def test_moments_over_axial_forces_are_those_of_many_neutral_axes(shape):
     strength = ACI_SI.strength.of(make_column(shape, "12 D25"))
-    found = moment_range(nominal(strength), -3e5, 4e6)
+    found = moment_curve(nominal(strength)).between(-3e5, 4e6)
     depths = np.linspace(0.001, 0.999, 40_001)[None]
     for axis, angle in ((0, math.pi / 2), (1, 0.0)):
         # In bending about an axis of symmetry the compressed side lies square to it.
@@ -57,6 +58,15 @@ def test_moments_over_axial_forces_are_those_of_many_neutral_axes(shape):
         # But for the steps at which bars enter the block.
         np.testing.assert_allclose(found.moments[2 * axis], expected, rtol=1e-3)
         assert found.largest(axis) == pytest.approx(found.moments[2 * axis].max())
+
+
+@pytest.mark.parametrize("shape", [SHAPE, LShape(width=600, depth=500, leg=250)])
+def test_the_curve_of_moments_is_that_of_the_surface(shape):
+    strength = nominal(ACI_SI.strength.of(make_column(shape, "12 D25")))
+    N = 0.37 * strength.max_axial
+    found = moment_curve(strength).between(N, N).moments[:, 0]
+    asked = moments_at(strength, np.full(4, N), list(SENSES))
+    np.testing.assert_allclose(found, asked, rtol=2e-4)
 
 
 def test_nominal_strength_has_no_factors():
@@ -69,7 +79,7 @@ def test_nominal_strength_has_no_factors():
 
 def test_beyond_what_it_carries_there_is_no_moment():
     strength = nominal(ACI_SI.strength.of(make_column(SHAPE, "12 D25")))
-    found = moment_range(strength, 2 * strength.max_axial, 3 * strength.max_axial)
+    found = moment_curve(strength).between(2 * strength.max_axial, 3 * strength.max_axial)
     assert not found.moments.any()
 
 
@@ -112,11 +122,11 @@ def test_a_special_column_by_hand():
     assert checks["Ratio of dimensions"].ratio == pytest.approx(0.4 / (500 / 600))
     # Bars of 1.25 fy.
     probable = replace(cross, steel=replace(cross.steel, yield_strength=1.25 * 420))
-    moments = moment_range(nominal(ACI_SI.strength.of(probable)), 1e6, 2e6)
+    moments = moment_curve(nominal(ACI_SI.strength.of(probable))).between(1e6, 2e6)
     for name, axis in (("x", 1), ("y", 0)):
         found = checks[f"Shear of end moments along {name}"].values["found"]
         assert found.value == pytest.approx(2 * moments.largest(axis) / HEIGHT, rel=1e-6)
-    assert checks["Strong column, weak beam, along x"].assumption
+    assert checks["Strong column along x"].assumption
 
 
 def test_a_heavily_loaded_special_column_needs_every_bar_held():
@@ -204,7 +214,7 @@ def test_confinement_at_the_base_goes_with_q0():
 
 def test_what_is_not_checked_of_joints_is_said():
     check = ductile(EN_RECOMMENDED, make_column(SHAPE, "12 D25"), actions_of([1e6]), "medium")[
-        "Columns against beams, along y"
+        "Strong column along y"
     ]
     assert check.state is State.ATTENTION
     assert check.assumption

@@ -184,7 +184,9 @@ FOOT_SHAPE = Rectangle(width=400, depth=400)
 FOOT_STEEL = (SteelPart(profile=IProfile(depth=160, width=160, web=8, flange=13, root=15)),)
 # Factored vertical load on the core of each storey, kN.
 CORE = (900.0, 2100.0, 3300.0, 4500.0, 5700.0, 6900.0)
-BEAM_X, BEAM_Y = (350.0, 600.0), (300.0, 500.0)  # mm, width and depth
+# Width and depth, mm, and the bars at top and bottom next to the columns.
+BEAM_X = (350.0, 600.0, "4 D25", "3 D25")
+BEAM_Y = (300.0, 500.0, "4 D20", "3 D20")
 
 
 def beams() -> tuple[FramingBeam, ...]:
@@ -195,7 +197,8 @@ def beams() -> tuple[FramingBeam, ...]:
         for storey in STOREYS:
             if (stack.mark, storey.name) == GALLERY:
                 continue
-            for axis, at, (width, depth) in zip("xy", stack.place, (BEAM_X, BEAM_Y), strict=True):
+            for axis, at, beam in zip("xy", stack.place, (BEAM_X, BEAM_Y), strict=True):
+                width, depth, top, bottom = beam
                 lines = ends[axis]
                 here = lines.index(at)
                 for side, beside in (("+", here + 1), ("-", here - 1)):
@@ -209,6 +212,8 @@ def beams() -> tuple[FramingBeam, ...]:
                                     "width": width,
                                     "depth": depth,
                                     "span": abs(lines[beside] - at),
+                                    "top": top,
+                                    "bottom": bottom,
                                 }
                             )
                         )

@@ -230,7 +230,8 @@ def beam_moments(project: Project, key: LiftKey, beam: FramingBeam) -> BeamMomen
     if isinstance(beam.top, str) or isinstance(beam.bottom, str):
         lift = project.by_key[key]
         section = _beam_section(
-            beam,
+            (beam.width, beam.depth),
+            (beam.top, beam.bottom),
             lift.section.cover,
             lift.section.ties,
             project.concrete_by_name[beam.concrete or lift.concrete],
@@ -245,20 +246,20 @@ def beam_moments(project: Project, key: LiftKey, beam: FramingBeam) -> BeamMomen
 
 @lru_cache(maxsize=1024)
 def _beam_section(
-    beam: FramingBeam,
+    sizes: tuple[float, float],
+    layers: tuple[str | float, str | float],
     cover: float,
     ties: str,
     concrete: ConcreteGrade,
     steel: SteelGrade,
     own: tuple[OwnBar, ...],
 ) -> CrossSection:
-    sizes = {bar.name.upper(): bar.size() for bar in own}
+    named = {bar.name.upper(): bar.size() for bar in own}
     top, bottom = (
-        parse_call_out(text, where, sizes) if isinstance(text, str) else ()
-        for where, text in (("top", beam.top), ("bottom", beam.bottom))
+        parse_call_out(text, where, named) if isinstance(text, str) else ()
+        for where, text in zip(("top", "bottom"), layers, strict=True)
     )
-    across = parse_ties(ties, "ties", sizes)
-    section = beam_section(beam.width, beam.depth, top, bottom, cover, across)
+    section = beam_section(*sizes, top, bottom, cover, parse_ties(ties, "ties", named))
     return CrossSection(section, concrete.material(), steel.material())
 
 

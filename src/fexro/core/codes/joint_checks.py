@@ -14,11 +14,10 @@ from fexro.core.quantities import Dimension
 __all__ = ["joint_finding", "joint_not_checked", "joint_notes", "joint_table"]
 
 
-def joint_finding(name: str, verdict: JointVerdict, derive: Callable[[], Derivation]) -> Finding:
+def joint_finding(verdict: JointVerdict, derive: Callable[[], Derivation]) -> Finding:
     """Return the check of the columns against the beams at the joint above a lift.
 
     Args:
-        name: of the check.
         verdict: what the code asks, of the worse sense of sway.
         derive: writes the calculation.
     """
@@ -27,7 +26,7 @@ def joint_finding(name: str, verdict: JointVerdict, derive: Callable[[], Derivat
     state = State.SATISFIED if verdict.met else State.EXCEEDED
     sign = "≥" if joint.ratio >= verdict.required else "<"
     return Finding(
-        *(f"{name}, along {'xy'[joint.axis]}", "weak column", verdict.clause, state),
+        *(f"Strong column along {'xy'[joint.axis]}", "weak column", verdict.clause, state),
         np.nan if verdict.exempt else ratio,
         "need not be" if verdict.exempt else f"{{found}} {sign} {{limit}}",
         f"At the joint above the columns resist {{found}} of the beams with sway to {joint.name};"
@@ -37,7 +36,7 @@ def joint_finding(name: str, verdict: JointVerdict, derive: Callable[[], Derivat
     )
 
 
-def joint_not_checked(name: str, clause: str, axis: int) -> Finding:
+def joint_not_checked(clause: str, axis: int) -> Finding:
     """Return that columns are not checked against beams along x (0) or y (1)."""
 
     def derive() -> Derivation:
@@ -50,9 +49,9 @@ def joint_not_checked(name: str, clause: str, axis: int) -> Finding:
 
     along = "xy"[axis]
     return Finding(
-        *(f"{name}, along {along}", "joint", clause, State.ATTENTION, np.nan),
+        *(f"Strong column along {along}", "joint", clause, State.ATTENTION, np.nan),
         "not checked",
-        f"{name.lower()} along {along} ({clause}) is not checked: the beams are not known.",
+        f"strong column – weak beam along {along} ({clause}) is not checked: beams are not known.",
         assumption=True,
         derive=derive,
     )

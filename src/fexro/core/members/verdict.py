@@ -8,11 +8,20 @@ from typing import Any
 
 from fexro.core.findings import Finding, State
 from fexro.core.members.bending import SECOND_ORDER
+from fexro.core.members.existing import failure_order
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import UnitSystem
 from fexro.core.rendering.tables import sentence
 
-__all__ = ["assumptions_of", "detail_of", "message_of", "remarks_of", "summary_of", "verdict_of"]
+__all__ = [
+    "assumptions_of",
+    "detail_of",
+    "failing_first",
+    "message_of",
+    "remarks_of",
+    "summary_of",
+    "verdict_of",
+]
 
 NAMED = 3  # lifts that a sentence names
 
@@ -74,6 +83,17 @@ def assumptions_of(results: Mapping[Any, LiftResult], system: UnitSystem) -> lis
             who = ", ".join(keys[:NAMED]) + more
         sentences.append(f"{who}: {message}")
     return sentences
+
+
+def failing_first(result: LiftResult) -> str:
+    """Return in which order an existing column fails, line by line; nothing of a new one."""
+    if result.lift.facts.age == "new":
+        return ""
+    parts = []
+    for place, mode in enumerate(failure_order(result.findings), start=1):
+        of = "of what is asked" if mode.kind == "ties" else "of the forces"
+        parts.append(f"{place} {mode.kind} at {mode.share:.2f} {of}")
+    return "\n".join(["What fails first:", *parts]) if parts else ""
 
 
 def summary_of(result: LiftResult, system: UnitSystem) -> tuple[str, ...]:

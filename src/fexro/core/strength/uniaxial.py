@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -10,10 +11,12 @@ from fexro.core.arrays import FloatArray
 from fexro.core.strength.slices import moments_at
 from fexro.core.strength.surface import Strength
 
-__all__ = ["MomentRange", "moment_range", "nominal"]
+__all__ = ["MomentCurve", "MomentRange", "moment_curve", "nominal"]
 
-STEPS = 17  # axial forces that are looked at
+PLANES, LEVELS = 513, 65  # limit planes gone through, and axial forces asked
 SENSES = np.array([[1.0, 0.0], [-1.0, 0.0], [0.0, 1.0], [0.0, -1.0]])
+COMPRESSED = np.array([math.pi / 2, -math.pi / 2, 0.0, math.pi])  # the side of each sense, radians
+ASIDE = 1e-6  # share of the moments up to which none is about the other axis
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,22 +51,65 @@ def nominal(strength: Strength) -> Strength:
     )
 
 
-def moment_range(strength: Strength, low: float, high: float) -> MomentRange:
-    """Return the moments that a section carries about each axis over a range of axial forces.
+@dataclass(frozen=True, eq=False)
+class MomentCurve:
+    """The moments about each axis that a section carries over all axial forces, N·mm and N.
 
-    Zero where the axial force alone is too much.
+    Attributes:
+        axial: of each sense +Mx, −Mx, +My, −My, rising, (L,).
+        moments: at each of them, (L,).
+        low, high: the least and the largest axial force that is carried.
+    """
+
+    axial: tuple[FloatArray, ...]
+    moments: tuple[FloatArray, ...]
+    low: float
+    high: float
+
+    def between(self, low: float, high: float) -> MomentRange:
+        """Return the moments over a range of axial forces, N; zero where these are too much.
+
+        Straight between the points of the curve, of which there are hundreds.
+        """
+        inner = [levels[(levels > low) & (levels < high)] for levels in self.axial]
+        axial = np.unique(np.concatenate([[low, high], *inner]))
+        carried = (axial > self.low) & (axial < self.high)
+        moments = np.stack(
+            [
+                np.where(carried, np.interp(axial, levels, values), 0.0)
+                for levels, values in zip(self.axial, self.moments, strict=True)
+            ]
+        )
+        return MomentRange(axial, moments)
+
+
+def moment_curve(strength: Strength, axes: tuple[int, ...] = (0, 1)) -> MomentCurve:
+    """Return the moments that a section carries about each axis over all axial forces.
+
+    Where bending about an axis goes with a neutral axis parallel to it, the limit planes are gone
+    through; elsewhere the surface is asked level by level.
 
     Args:
         strength: of the section.
-        low, high: axial forces, N.
+        axes: about which they are asked, x (0) and y (1); about the other they are no numbers.
     """
-    axial = np.linspace(low, high, STEPS if high > low else 1)
-    inside = (axial > strength.max_tension) & (axial < strength.max_axial)
-    moments = np.zeros((len(SENSES), len(axial)))
-    if inside.any():
-        some, symmetric = axial[inside], strength.body.symmetry.point
-        senses = SENSES[::2] if symmetric else SENSES
-        units = [unit for unit in senses for _ in some]
-        found = moments_at(strength, np.tile(some, len(senses)), units).reshape(len(senses), -1)
-        moments[:, inside] = np.repeat(found, 2, axis=0) if symmetric else found
-    return MomentRange(axial, moments)
+    fraction = np.tile(np.linspace(0.0, 1.0, PLANES), (len(SENSES), 1))
+    points = strength.at(COMPRESSED, fraction)
+    design = points.nominal * points.factor[..., None]
+    axial, moments = [], []
+    for sense, (rows, unit) in enumerate(zip(design, SENSES, strict=True)):
+        if sense // 2 not in axes:
+            axial.append(np.zeros(1))
+            moments.append(np.full(1, np.nan))
+            continue
+        along, across = rows[:, 1:] @ unit, rows[:, 1:] @ unit[::-1]
+        if np.abs(across).max() > ASIDE * np.abs(along).max():
+            levels = np.linspace(strength.max_tension, strength.max_axial, LEVELS)[1:]
+            found = moments_at(strength, levels, [unit] * len(levels))
+            axial.append(np.concatenate([[strength.max_tension], levels]))
+            moments.append(np.concatenate([[0.0], found]))
+        else:
+            order = np.argsort(rows[:, 0], kind="stable")
+            axial.append(rows[order, 0])
+            moments.append(along[order])
+    return MomentCurve(tuple(axial), tuple(moments), strength.max_tension, strength.max_axial)

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFrame, QMenu, QScrollArea, QSizePolicy, QVBoxLayout
 
 from fexro.core.findings import Finding, State
 from fexro.core.members.lift import LiftResult
-from fexro.core.members.verdict import detail_of
+from fexro.core.members.verdict import detail_of, failing_first
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
 from fexro.desktop.bench.check_groups import CheckGroup, grouped
@@ -53,10 +53,13 @@ class _Head(QWidget):
         painter.setFont(font(12, shown.weight))
         painter.setPen(QColor(theme.ink))
         line = QRectF(22, 6, width - 28, 18)
-        painter.drawText(line, Qt.AlignmentFlag.AlignLeft, shown.name)
-        if not math.isnan(shown.ratio):
+        ratio = "" if math.isnan(shown.ratio) else f"{shown.ratio:.2f}"
+        room = int(line.width()) - 8 * len(ratio) - 4
+        name = painter.fontMetrics().elidedText(shown.name, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(line, Qt.AlignmentFlag.AlignLeft, name)
+        if ratio:
             painter.setFont(font(12, 600))
-            painter.drawText(line, Qt.AlignmentFlag.AlignRight, f"{shown.ratio:.2f}")
+            painter.drawText(line, Qt.AlignmentFlag.AlignRight, ratio)
             bar = QRectF(22, 26, width - 28, 4)
             paint_bar(painter, shown.ratio, theme.state(shown.state), bar, theme)
         painter.setFont(font(11))
@@ -110,6 +113,7 @@ class _CheckHead(_Head):
             return
         self.setAccessibleName(f"{check.name}, {check.state.word}")
         self.setAccessibleDescription(self.detail)
+        self.setToolTip(f"{check.name}: {self.detail}\nShow or hide the calculation")
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -158,8 +162,12 @@ class _GroupHead(_Head):
             painter.setPen(QColor(theme.secondary))
             painter.setFont(font(11, 600))
             painter.drawText(line, Qt.AlignmentFlag.AlignLeft, group.title)
+            room = int(line.width()) - painter.fontMetrics().horizontalAdvance(group.title) - 10
             painter.setFont(font(11))
-            painter.drawText(line, Qt.AlignmentFlag.AlignRight, f"{group.counted}  ▾")
+            counted = painter.fontMetrics().elidedText(
+                f"{group.counted}  ▾", Qt.TextElideMode.ElideLeft, room
+            )
+            painter.drawText(line, Qt.AlignmentFlag.AlignRight, counted)
         painter.end()
 
 
@@ -179,12 +187,21 @@ class ChecksPanel(QFrame):
         self.setObjectName("side")
         heading = Label("Checks")
         heading.setProperty("role", "heading")
+        self.order = Label()
+        self.order.setProperty("role", "quiet")
+        self.order.setWordWrap(True)
+        self.order.setToolTip(
+            "Of an existing column: at which share of its forces, all growing together, each is"
+            " reached; of ties how much of what is asked of new ones there is"
+        )
+        self.order.hide()
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 12, 8, 8)
         layout.addWidget(heading)
+        layout.addWidget(self.order)
         layout.addWidget(self._scroll, 1)
         self._open: set[str] = set()
         self._result: LiftResult | None = None
@@ -203,6 +220,9 @@ class ChecksPanel(QFrame):
         self._result, self._demand, self._system = result, demand, system
         before = self._shown
         self._groups = [] if result is None else grouped(result.shown_findings)
+        order = "" if result is None else failing_first(result)
+        self.order.setText(order)
+        self.order.setVisible(bool(order))
         if result is not None and before == self._shown:
             self._renew()
         else:

@@ -25,6 +25,7 @@ PICTURES = (
     ("stresses", "stresses"),
     ("along", "along the lift"),
     ("elevation", "elevation"),
+    ("joint", "joint"),
 )
 
 

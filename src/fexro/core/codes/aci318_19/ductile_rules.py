@@ -37,7 +37,7 @@ from fexro.core.joints import Joint, JointEnd, JointVerdict, joints_at, settling
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import HeldRule
-from fexro.core.strength.uniaxial import MomentRange, moment_range, nominal
+from fexro.core.strength.uniaxial import MomentCurve, MomentRange, moment_curve, nominal
 from fexro.core.transverse import Transverse
 
 __all__ = ["ductile_checks", "joint_verdicts"]
@@ -47,14 +47,26 @@ ENDS_OF_LIFT: tuple[JointEnd, JointEnd] = ("top", "bottom")
 PROBABLE = 1.25  # of fy in probable moments (18.7.6.1.1, 2.3)
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=1024)
+def _curve(
+    edition: Edition, cross: CrossSection, over: float, axes: tuple[int, ...] = (0, 1)
+) -> MomentCurve:
+    steel = replace(cross.steel, yield_strength=over * cross.steel.yield_strength)
+    return moment_curve(nominal(StrengthACI(edition).of(replace(cross, steel=steel))), axes)
+
+
 def _moments(
-    edition: Edition, cross: CrossSection, over: float, low: float, high: float
+    edition: Edition, over: float, cross: CrossSection, low: float, high: float
 ) -> MomentRange:
     """Return the nominal moments with bars of `over` times their yield strength."""
-    steel = replace(cross.steel, yield_strength=over * cross.steel.yield_strength)
-    strength = StrengthACI(edition).of(replace(cross, steel=steel))
-    return moment_range(nominal(strength), low, high)
+    return _curve(edition, cross, over).between(low, high)
+
+
+def _beam_moments(
+    edition: Edition, over: float, cross: CrossSection, low: float, high: float
+) -> MomentRange:
+    """Return the same of a beam, about its level axis alone."""
+    return _curve(edition, cross, over, (0,)).between(low, high)
 
 
 @dataclass(frozen=True, eq=False)
@@ -144,7 +156,7 @@ class _Shear:
         """Return the design shear, N, and whether concrete carries nothing in the end zones."""
         column, axis = self.column, self.axis
         over = PROBABLE if self.special else 1.0
-        moments = _moments(column.edition, column.cross, over, column.low, column.high)
+        moments = _moments(column.edition, over, column.cross, column.low, column.high)
         largest, clear = moments.largest(1 - axis), column.clear(axis)
         analysed = column.analysed(axis)
         if record is not None:
@@ -426,15 +438,9 @@ def _joints_of(
     column: _Column, axis: int, end: JointEnd, over: float, instead: CrossSection | None = None
 ) -> tuple[Joint, ...] | None:
     """Return a joint with nominal moments, of bars of `over` times their yield strength."""
-    carried = partial(_carried, column.edition, over)
+    carried = [partial(of, column.edition, over) for of in (_moments, _beam_moments)]
     facts = column.facts if instead is None else replace(column.facts, cross_section=instead)
-    return joints_at(facts, column.context.actions, axis, end, carried, carried)
-
-
-def _carried(
-    edition: Edition, over: float, cross: CrossSection, low: float, high: float
-) -> MomentRange:
-    return _moments(edition, cross, over, low, high)
+    return joints_at(facts, column.context.actions, axis, end, *carried)
 
 
 def _strong_column(
@@ -465,11 +471,11 @@ def _strong_columns(column: _Column) -> list[Finding]:
     for axis in (0, 1):
         joints = _joint(column, axis)
         if joints is None:
-            found.append(joint_not_checked("Strong column, weak beam", "18.7.3", axis))
+            found.append(joint_not_checked("18.7.3", axis))
         elif joints:
             worst = min(joints, key=lambda one: one.joint.ratio)
             explain = partial(_explain_joint, column, worst)
-            found.append(joint_finding("Strong column, weak beam", worst, explain))
+            found.append(joint_finding(worst, explain))
     return found
 
 

@@ -34,7 +34,7 @@ from fexro.core.joints import Joint, JointEnd, JointVerdict, joints_at, settling
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import HeldRule
-from fexro.core.strength.uniaxial import MomentRange, moment_range
+from fexro.core.strength.uniaxial import MomentCurve, MomentRange, moment_curve
 from fexro.core.transverse import Transverse
 
 __all__ = ["ductile_checks", "joint_verdicts"]
@@ -44,9 +44,18 @@ ENDS_OF_LIFT: tuple[JointEnd, JointEnd] = ("top", "bottom")
 CLASSES: dict[str, rules.DuctilityClass] = {"medium": "DCM", "high": "DCH"}
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=1024)
+def _curve(annex: Annex, cross: CrossSection, axes: tuple[int, ...] = (0, 1)) -> MomentCurve:
+    return moment_curve(StrengthEN(annex).of(cross), axes)
+
+
 def _moments(annex: Annex, cross: CrossSection, low: float, high: float) -> MomentRange:
-    return moment_range(StrengthEN(annex).of(cross), low, high)
+    return _curve(annex, cross).between(low, high)
+
+
+def _beam_moments(annex: Annex, cross: CrossSection, low: float, high: float) -> MomentRange:
+    """Return the same of a beam, about its level axis alone."""
+    return _curve(annex, cross, (0,)).between(low, high)
 
 
 @dataclass(frozen=True, eq=False)
@@ -335,9 +344,9 @@ def _joints_of(
     column: _Column, axis: int, end: JointEnd, instead: CrossSection | None = None
 ) -> tuple[Joint, ...] | None:
     """Return a joint with design moments."""
-    carried = partial(_moments, column.annex)
+    carried = [partial(of, column.annex) for of in (_moments, _beam_moments)]
     facts = column.facts if instead is None else replace(column.facts, cross_section=instead)
-    return joints_at(facts, column.context.actions, axis, end, carried, carried)
+    return joints_at(facts, column.context.actions, axis, end, *carried)
 
 
 def _verdict(column: _Column, joint: Joint) -> JointVerdict:
@@ -358,11 +367,11 @@ def _columns_against_beams(column: _Column) -> list[Finding]:
     for axis in (0, 1):
         joints = _joint(column, axis)
         if joints is None:
-            found.append(joint_not_checked("Columns against beams", "4.4.2.3", axis))
+            found.append(joint_not_checked("4.4.2.3", axis))
         elif joints:
             worst = min(joints, key=lambda one: one.joint.ratio)
             explain = partial(_explain_joint, column, worst)
-            found.append(joint_finding("Columns against beams", worst, explain))
+            found.append(joint_finding(worst, explain))
     return found
 
 

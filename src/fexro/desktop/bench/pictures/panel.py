@@ -27,6 +27,7 @@ from fexro.desktop.bench.pictures.carrying import picture_of, save_picture
 from fexro.desktop.bench.pictures.comparison import Comparison
 from fexro.desktop.bench.pictures.controls import PictureControls
 from fexro.desktop.bench.pictures.elevation import ElevationView
+from fexro.desktop.bench.pictures.joint import JointView
 from fexro.desktop.bench.pictures.picture import Control, Picture
 from fexro.desktop.bench.pictures.shown import Shown
 from fexro.desktop.bench.pictures.stresses import StressView
@@ -55,7 +56,7 @@ class PicturesPanel(QFrame):
         self._shown: Shown | None = None
         self.axial_bending, self.biaxial = AxialBendingView(), BiaxialBendingView()
         self.surface, self.stresses = SurfaceView(), StressView()
-        self.along, self.elevation = AlongView(), ElevationView()
+        self.along, self.elevation, self.joint = AlongView(), ElevationView(), JointView()
         self.pictures: tuple[Picture, ...] = (
             self.axial_bending,
             self.biaxial,
@@ -63,6 +64,7 @@ class PicturesPanel(QFrame):
             self.stresses,
             self.along,
             self.elevation,
+            self.joint,
         )
         self.controls = PictureControls(document)
         self.comparison = Comparison(document, self.axial_bending, self.controls)
