@@ -20,6 +20,7 @@ from fexro.core.strength.body import Body
 from fexro.core.strength.surface import Points, Strength
 
 __all__ = [
+    "AxialBand",
     "Context",
     "DesignCode",
     "KeyPoint",
@@ -267,6 +268,19 @@ class Context:
         return derive
 
 
+@dataclass(frozen=True)
+class AxialBand:
+    """Axial forces at which a ductile column is asked for more, or that it may not carry.
+
+    Attributes:
+        start: the least of them, N.
+        told: what is asked, in a few words.
+    """
+
+    start: float
+    told: str
+
+
 Rule = Callable[[ColumnFacts, Context], Sequence[Finding]]
 
 
@@ -289,6 +303,7 @@ class DesignCode:
         end_zone: how far the ties of end zones reach from the joints, mm.
         laps: from where to where above the slab the laps of a lift reach, mm; nothing where none
             are told of.
+        band: axial forces that ask for more confinement; nothing where none do.
         joints: columns against beams at the joint above a lift, in each direction and sense.
     """
 
@@ -305,4 +320,5 @@ class DesignCode:
     held: HeldRule
     end_zone: Callable[[ColumnFacts], float]
     laps: Callable[[ColumnFacts, Context], tuple[float, float] | None]
+    band: Callable[[ColumnFacts], AxialBand | None]
     joints: Callable[[ColumnFacts, Context], Sequence[JointVerdict]]

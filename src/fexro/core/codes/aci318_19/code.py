@@ -6,6 +6,7 @@ from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.aci318_19 import (
+    cover,
     detailing,
     ductile_rules,
     encased,
@@ -51,6 +52,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("detailing", partial(encased.encased_checks, edition)),
             ("stability", stability.slenderness),
             ("detailing", partial(held_findings, held)),
+            ("detailing", partial(cover.cover_checks, edition)),
             ("detailing", partial(transverse_rules.tie_checks, edition, held)),
             ("detailing", partial(lap_rules.lap_checks, edition, held)),
             ("shear", partial(transverse_rules.shear_checks, edition, held)),
@@ -59,6 +61,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),
+        band=partial(ductile_rules.confinement_band, edition),
         joints=partial(ductile_rules.joint_verdicts, edition, held),
         laps=partial(lap_rules.laps, edition, held),
     )

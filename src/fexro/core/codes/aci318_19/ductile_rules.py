@@ -8,7 +8,7 @@ from functools import lru_cache, partial
 
 import numpy as np
 
-from fexro.core.codes import Context
+from fexro.core.codes import AxialBand, Context
 from fexro.core.codes.aci318_19 import special_frames as special
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.intermediate_frames import (
@@ -40,7 +40,7 @@ from fexro.core.section.ties import HeldRule
 from fexro.core.strength.uniaxial import MomentCurve, MomentRange, moment_curve, nominal
 from fexro.core.transverse import Transverse
 
-__all__ = ["ductile_checks", "joint_verdicts"]
+__all__ = ["confinement_band", "ductile_checks", "joint_verdicts"]
 
 ENDS_OF_LIFT: tuple[JointEnd, JointEnd] = ("top", "bottom")
 
@@ -412,6 +412,17 @@ def _special_laps(column: _Column) -> list[Finding]:
             derive,
         ),
     ]
+
+
+def confinement_band(edition: Edition, facts: ColumnFacts) -> AxialBand | None:
+    """Return the axial forces that ask for every bar held and more hoops (18.7.5.2, 18.7.5.4)."""
+    if facts.ductility != "high":
+        return None
+    cross = facts.cross_section
+    if cross.weakest.strength > edition.ductility.high_strength:
+        return AxialBand(-np.inf, "more confinement: f'c is high")
+    start = special.HEAVY * cross.section.outline.area * cross.weakest.strength
+    return AxialBand(start, "more confinement, 18.7.5")
 
 
 def joint_verdicts(

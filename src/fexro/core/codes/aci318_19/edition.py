@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from fexro.core.fixed import FixedDict
 from fexro.core.provisions.coefficient import INCHES, MILLIMETRES, MPA, PSI, Coefficient
 from fexro.core.quantities import Dimension, Unit
 
 __all__ = [
     "IN_LB_EDITION",
     "SI_EDITION",
+    "CoverNumbers",
     "DuctilityNumbers",
     "Edition",
     "LapNumbers",
@@ -103,6 +105,31 @@ class LapNumbers:
     largest_lapped: Coefficient
 
 
+class FireSizes(FixedDict[tuple[Coefficient, ...]]):
+    """Least dimensions in fire by the aggregate."""
+
+
+@dataclass(frozen=True)
+class CoverNumbers:
+    """Cover of columns that are cast in place (20.5.1.3.1), and what fire asks of them (216.1).
+
+    Attributes:
+        indoors: not exposed; of smaller bars in the weather too.
+        weather: of larger bars in the weather.
+        ground: cast against it.
+        large: diameter of a larger bar.
+        fire: of main bars for each hour of fire resistance, and at most.
+        sizes: least dimensions after 1, 1.5, 2, 3, 4 hours, by the aggregate.
+    """
+
+    indoors: Coefficient
+    weather: Coefficient
+    ground: Coefficient
+    large: Coefficient
+    fire: tuple[Coefficient, Coefficient]
+    sizes: FireSizes
+
+
 @dataclass(frozen=True)
 class DuctilityNumbers:
     """Numbers of intermediate and special moment frames (18.4.3, 18.7).
@@ -146,7 +173,7 @@ class Edition:
         densities: between which the modulus follows from it (19.2.2.1(a)).
         core_ties: between which diameters ties around a core are asked for (10.7.6.1).
         held_distance: clear of a bar to one that a tie holds (25.7.2.3).
-        ties, shear, laps, ductility: the numbers of those topics.
+        ties, shear, laps, ductility, cover: the numbers of those topics.
         density_modulus: of elasticity over the root of strength and density to 1.5 (19.2.2.1).
         light: densities up to which λ is least and from which it is one, and its rise between them
             (19.2.4.1).
@@ -173,6 +200,7 @@ class Edition:
     shear: ShearNumbers
     laps: LapNumbers
     ductility: DuctilityNumbers
+    cover: CoverNumbers
 
 
 def _stress(number: float, unit: Unit) -> Coefficient:
@@ -182,6 +210,23 @@ def _stress(number: float, unit: Unit) -> Coefficient:
 def _root_stress(number: float, unit: Unit) -> Coefficient:
     root = Unit(f"√{unit.symbol}", math.sqrt(unit.size), unit.decimals)
     return Coefficient(number, root, Dimension.STRESS**0.5)
+
+
+# Least dimensions of columns in fire, inches, after 1, 1.5, 2, 3 and 4 hours (216.1).
+FIRE_SIZES = {
+    "siliceous": (8, 9, 10, 12, 14),
+    "carbonate": (8, 9, 10, 11, 12),
+    "sand-lightweight": (8, 8.5, 9, 10.5, 12),
+}
+
+
+def _sizes(unit: Unit, inch: float) -> FireSizes:
+    return FireSizes(
+        {
+            name: tuple(_length(inch * size, unit) for size in sizes)
+            for name, sizes in FIRE_SIZES.items()
+        }
+    )
 
 
 def _length(number: float, unit: Unit) -> Coefficient:
@@ -263,6 +308,14 @@ SI_EDITION = Edition(
         outside_spacing=_length(150, MILLIMETRES),
         strength_step=_stress(175, MPA),
     ),
+    cover=CoverNumbers(
+        indoors=_length(40, MILLIMETRES),
+        weather=_length(50, MILLIMETRES),
+        ground=_length(75, MILLIMETRES),
+        large=_length(19, MILLIMETRES),
+        fire=(_length(25, MILLIMETRES), _length(50, MILLIMETRES)),
+        sizes=_sizes(MILLIMETRES, 25),
+    ),
 )
 IN_LB_EDITION = Edition(
     "ACI 318-19 (in-lb)",
@@ -328,5 +381,13 @@ IN_LB_EDITION = Edition(
         spacing=(_length(4, INCHES), _length(6, INCHES)),
         outside_spacing=_length(6, INCHES),
         strength_step=_stress(25_000, PSI),
+    ),
+    cover=CoverNumbers(
+        indoors=_length(1.5, INCHES),
+        weather=_length(2, INCHES),
+        ground=_length(3, INCHES),
+        large=_length(0.75, INCHES),
+        fire=(_length(1, INCHES), _length(2, INCHES)),
+        sizes=_sizes(INCHES, 1),
     ),
 )

@@ -30,7 +30,7 @@ from fexro.core.provisions import Derivation, join
 from fexro.core.quantities import Dimension
 from fexro.core.second_order import AxisMoments, AxisSecondOrder
 
-__all__ = ["AxisACI", "OptionsACI", "StoreySway", "member_stiffness"]
+__all__ = ["AxisACI", "SecondOrderOptions", "StoreySway", "member_stiffness"]
 
 CRACKED = {"column": 0.70, "beam": 0.35, "slab": 0.25}  # Table 6.6.3.1.1(a)
 ENDS = frozenset(
@@ -43,7 +43,7 @@ LONGEST = 1e6  # effective length factor up to which the chart is solved
 
 
 @dataclass(frozen=True)
-class OptionsACI:
+class SecondOrderOptions:
     """What may be chosen where the code leaves room.
 
     Attributes:
@@ -134,7 +134,7 @@ class AxisACI:
     def __init__(
         self,
         edition: Edition,
-        options: OptionsACI,
+        options: SecondOrderOptions,
         cross: CrossSection,
         direction: LiftDirection,
         axis: int,

@@ -21,6 +21,7 @@ from fexro.core.section.ties import between_held
 from fexro.core.transverse import Transverse
 
 __all__ = [
+    "HEAVY",
     "LARGEST_RATIO",
     "LEAST_ASPECT",
     "LEAST_BARS_ROUND",

@@ -14,7 +14,8 @@ from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19 import slenderness as rules
 from fexro.core.codes.aci318_19.edition import Edition
-from fexro.core.codes.aci318_19.second_order import ENDS, AxisACI, OptionsACI, StoreySway
+from fexro.core.codes.aci318_19.options import OptionsACI
+from fexro.core.codes.aci318_19.second_order import ENDS, AxisACI, SecondOrderOptions, StoreySway
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.calculation import write_demand
 from fexro.core.codes.options import options_of
@@ -230,7 +231,7 @@ class StabilityACI:
         shape = len(actions.combinations)
         if given is not None:
             return np.full(shape, given)
-        options = options_of(OptionsACI, facts.options, others=True)
+        options = options_of(SecondOrderOptions, facts.options, others=True)
         if actions.sustained is None:
             return np.full(shape, options.beta_dns)
         lasting, whole = actions.sustained[:, 1, 0], actions.forces[:, 1, 0]
@@ -263,7 +264,7 @@ class StabilityACI:
             direction_about(facts, axis).lasting is not None for axis in (0, 1)
         ):
             return ()
-        beta = options_of(OptionsACI, facts.options, others=True).beta_dns
+        beta = options_of(SecondOrderOptions, facts.options, others=True).beta_dns
         return (f"βdns = {beta:g}, since the lasting part of the loads is not known",)
 
     def _sway_part(
@@ -344,7 +345,7 @@ class StabilityACI:
 
 @lru_cache(maxsize=4096)
 def _axes_of(edition: Edition, facts: ColumnFacts) -> tuple[AxisACI, AxisACI]:
-    options = options_of(OptionsACI, facts.options, others=True)
+    options = options_of(SecondOrderOptions, facts.options, others=True)
     about_x, about_y = (
         AxisACI(edition, options, facts.cross_section, direction_about(facts, axis), axis)
         for axis in (0, 1)

@@ -7,6 +7,7 @@ from functools import partial
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.detailing import held_findings, not_yet_checked
 from fexro.core.codes.en1992_1_1 import (
+    cover,
     detailing,
     ductile_rules,
     encased,
@@ -55,6 +56,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("strength", partial(encased.encased_checks, annex, strength)),
             ("stability", stability.slenderness),
             ("detailing", partial(held_findings, HELD)),
+            ("detailing", partial(cover.cover_checks, annex)),
             ("detailing", partial(transverse_rules.link_checks, HELD)),
             ("detailing", partial(lap_rules.lap_checks, annex, HELD)),
             ("shear", partial(transverse_rules.shear_checks, annex, HELD)),
@@ -63,6 +65,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,
+        band=partial(ductile_rules.confinement_band, annex),
         joints=partial(ductile_rules.joint_verdicts, annex, HELD),
         laps=partial(lap_rules.laps, annex, HELD),
     )

@@ -8,7 +8,7 @@ from functools import lru_cache, partial
 
 import numpy as np
 
-from fexro.core.codes import Context
+from fexro.core.codes import AxialBand, Context
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
@@ -37,7 +37,7 @@ from fexro.core.section.ties import HeldRule
 from fexro.core.strength.uniaxial import MomentCurve, MomentRange, moment_curve
 from fexro.core.transverse import Transverse
 
-__all__ = ["ductile_checks", "joint_verdicts"]
+__all__ = ["confinement_band", "ductile_checks", "joint_verdicts"]
 
 ENDS_OF_LIFT: tuple[JointEnd, JointEnd] = ("top", "bottom")
 
@@ -320,6 +320,20 @@ class _Shear:
 
 def _shears(column: _Column) -> list[Finding]:
     return [_Shear(column, axis).finding() for axis in (0, 1) if column.ductile(axis)]
+
+
+def confinement_band(annex: Annex, facts: ColumnFacts) -> AxialBand | None:
+    """Return the axial forces beyond the largest νd (5.4.3.2.1(3), 5.5.3.2.1(3))."""
+    if facts.ductility == "low":
+        return None
+    cross = facts.cross_section
+    strength = materials.concrete_design_strength(
+        cross.weakest.strength, annex.alpha_cc, annex.gamma_c
+    )
+    largest = rules.LARGEST_AXIAL[CLASSES[facts.ductility]]
+    return AxialBand(
+        float(largest * strength * cross.section.outline.area), f"νd beyond {largest:g}"
+    )
 
 
 def joint_verdicts(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fexro.core.codes.en1992_1_1.cover import CoverOptions
 from fexro.core.codes.en1992_1_1.second_order import SecondOrderOptions
 from fexro.core.codes.en1992_1_1.shear import ShearOptions
 from fexro.core.codes.en1998_1.options import SeismicOptions
@@ -12,5 +13,5 @@ __all__ = ["OptionsEN"]
 
 
 @dataclass(frozen=True)
-class OptionsEN(SeismicOptions, ShearOptions, SecondOrderOptions):
-    """All choices: of second order, then of shear, then of earthquake."""
+class OptionsEN(CoverOptions, SeismicOptions, ShearOptions, SecondOrderOptions):
+    """All choices: of second order, then of shear, of earthquake, of cover and fire."""

@@ -29,6 +29,7 @@ from fexro.core.section.ties import between_held
 from fexro.core.transverse import Transverse
 
 __all__ = [
+    "LARGEST_AXIAL",
     "RATIOS",
     "STRONG_COLUMN",
     "CapacityEnd",

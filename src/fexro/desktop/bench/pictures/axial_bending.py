@@ -23,6 +23,8 @@ from fexro.exchange.curves import Table, meridian_table
 __all__ = ["AxialBendingView", "BesideCurve"]
 
 GAP = 8.0  # px between a point and its label
+HIGHEST = 1e12  # of the axial force, up to which a band is drawn
+BESIDE = [(1, 1), (1, 1)]  # the name of a band ends at the right, above its edge
 ALONG = 60  # places along a curve where its name may stand
 
 
@@ -60,6 +62,10 @@ class AxialBendingView(Plot):
         self._first = pg.PlotCurveItem(connect="pairs")
         self._ray, self._level = pg.PlotCurveItem(), pg.PlotCurveItem()
         self._met = pg.ScatterPlotItem(size=9)
+        self._band = pg.LinearRegionItem(orientation="horizontal", movable=False)
+        self._band_name = pg.InfLineLabel(self._band.lines[0], "", position=0.98, anchors=BESIDE)
+        self._band.setZValue(-20)
+        self.addItem(self._band, ignoreBounds=True)
         self._beside: list[tuple[pg.PlotCurveItem, pg.TextItem]] = []
         for item in (self._nominal, self._design, *self._names, self._first, self._level):
             self.addItem(item, ignoreBounds=True)
@@ -81,6 +87,7 @@ class AxialBendingView(Plot):
         if another or before is None or before.system is not shown.system:
             self.restyle()
         self._show_curve(shown)
+        self._show_band(shown)
         self._show_keys(shown)
         self._show_beside()
         if another or (refit and not self._zoomed):
@@ -163,6 +170,13 @@ class AxialBendingView(Plot):
         self._keys.setPen(pen(theme.capacity, 1.2))
         self._keys.setBrush(QColor(theme.panel))
         self._met.setBrush(QColor(theme.paper))
+        band = QColor(theme.attention)
+        self._band_name.setColor(band)
+        self._band_name.setFont(font(10))
+        for line in self._band.lines:
+            line.setPen(pen(theme.attention, 1, dashed=True))
+        band.setAlphaF(0.10)
+        self._band.setBrush(band)
         self._first.setPen(pen(theme.secondary, dashed=True))
         for item, name, colour in zip(
             self._names, ("nominal", "design"), (theme.secondary, theme.capacity), strict=True
@@ -233,6 +247,17 @@ class AxialBendingView(Plot):
         apart = not np.array_equal(curve.nominal_right, curve.design_right)
         for item in (self._nominal, self._names[0]):
             item.setVisible(apart)
+
+    def _show_band(self, shown: Shown) -> None:
+        """Show the axial forces that ask for more confinement, where demands lie among them."""
+        lift = shown.result.lift
+        band = lift.code.band(lift.facts)
+        reached = band is not None and bool((shown.demands[:, 0] > band.start).any())
+        self._band.setVisible(reached)
+        if band is not None and reached:
+            start = max(band.start / shown.force, -HIGHEST)
+            self._band.setRegion((start, HIGHEST))
+            self._band_name.setFormat(band.told)
 
     def _show_keys(self, shown: Shown) -> None:
         self._keys.setVisible(not shown.passing)
