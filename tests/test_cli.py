@@ -381,7 +381,7 @@ def test_projects_are_converted_between_kinds_and_versions(tmp_path):
     container, text = tmp_path / "a.fexro", tmp_path / "b.fexro.json"
     assert command("convert", str(sample), str(container)).returncode == 0
     assert command("convert", str(container), str(text)).returncode == 0
-    assert json.loads(text.read_text())["version"] == 6
+    assert json.loads(text.read_text())["version"] == 7
     assert read_project(container) == read_project(text) == read_project(sample)
     assert command("check", str(container)).stdout == command("check", str(sample)).stdout
     again = command("convert", str(sample), str(container))

@@ -216,7 +216,9 @@ def test_version_5_is_read():
     sample = Path(__file__).parent / "samples" / "version-5.fexro.json"
     assert json.loads(sample.read_text())["version"] == 5
     former, demo = read_project(sample), tarnholm_archive()
-    # C5 was square from top to bottom then.
+    # Beams had no bars, and C5 was square from top to bottom then.
+    bare = tuple(beam.model_copy(update={"top": None, "bottom": None}) for beam in demo.beams)
+    demo = demo.changed(beams=bare)
     assert former.changed(marks=demo.marks) == demo
     others = [[mark for mark in p.marks if mark.name != "C5"] for p in (former, demo)]
     assert others[0] == others[1]

@@ -15,6 +15,10 @@ class FixedDict(dict[str, V]):
     def __hash__(self) -> int:  # type: ignore[override]
         return hash(frozenset(self.items()))
 
+    def __reduce__(self) -> tuple[type, tuple[dict[str, V]]]:
+        # It is made at once where it is sent to another process, not filled item by item.
+        return type(self), (dict(self),)
+
     def _refuse(self, *_: object, **__: object) -> NoReturn:
         raise TypeError("it does not change")
 

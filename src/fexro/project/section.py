@@ -82,6 +82,9 @@ class SectionModel(Record):
     inner_ties: PlacedTies | None = None
 
 
+RINGS = ("ring", "inner ring")
+
+
 @lru_cache(maxsize=4096)
 def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     """Return the section of a call-out, its bars laid out.
@@ -96,8 +99,6 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     sizes = {bar.name.upper(): bar.size() for bar in own}
     ties = parse_ties(model.ties, "section.ties", sizes)
     shape, steel = shape_of(model.shape), steel_of(model.profiles)
-    if ties.spiral and not isinstance(shape, Circle | HollowCircle):
-        raise InputError("section.ties", f"a spiral in a {model.shape.kind}", "one in a circle")
     if model.placed:
         if model.bars != call_out_of(model.placed):
             allowed = f"{call_out_of(model.placed)}, as placed by hand; lay them out anew first"
@@ -106,6 +107,10 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
         section = place_bars(shape, model.cover, bars, ties, "section", steel)
     else:
         groups = parse_call_out(model.bars, "section.bars", sizes)
+        ring = all(group.place in RINGS for group in groups)
+        if ties.spiral and not (isinstance(shape, Circle | HollowCircle) or ring):
+            found = f"a spiral in a {model.shape.kind} with bars along its faces"
+            raise InputError("section.ties", found, "one in a circle, or around bars on a ring")
         section = build_section(shape, model.cover, groups, ties, "section", steel)
     if model.inner_ties is None:
         return section

@@ -30,6 +30,7 @@ __all__ = [
     "shear_finding",
     "size_finding",
     "spacing_finding",
+    "square_spiral_finding",
     "transverse_of",
     "with_earthquake",
     "worst_of",
@@ -158,6 +159,17 @@ def same_steel_findings(facts: ColumnFacts, name: str) -> list[Finding]:
             derive=_noting(f"No steel of its own is given for the {name}."),
         )
     ]
+
+
+def square_spiral_finding(clause: str) -> Finding:
+    """Return the note that a spiral in a section that is no circle is not checked."""
+    return Finding(
+        *("Spiral", "spiral", clause, State.ATTENTION, math.nan),
+        "not checked",
+        "a spiral in a section that is no circle is not checked for its pitch and ratio.",
+        assumption=True,
+        derive=_noting("The diameter of its core is not known."),
+    )
 
 
 def no_shear_finding(clause: str) -> Finding:

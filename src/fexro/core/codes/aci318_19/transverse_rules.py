@@ -20,6 +20,7 @@ from fexro.core.codes.transverse_checks import (
     shear_finding,
     size_finding,
     spacing_finding,
+    square_spiral_finding,
     transverse_of,
     worst_of,
 )
@@ -52,7 +53,9 @@ def tie_checks(
     """
     transverse = transverse_of(facts, held)
     if transverse.spiral:
-        return _spiral(edition, facts, transverse) if facts.section.round else []
+        if not facts.section.round:
+            return [square_spiral_finding("25.7.3")]
+        return _spiral(edition, facts, transverse)
     if facts.section.steel:
         return []
     given = edition, facts.cross_section, transverse, facts.aggregate
