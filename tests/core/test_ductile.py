@@ -105,6 +105,23 @@ def test_an_intermediate_column_by_hand():
     assert found.value == pytest.approx(2 * largest / HEIGHT, rel=1e-3)
 
 
+def test_the_shear_of_an_intermediate_column_is_that_of_omega_where_it_is_less():
+    cross = make_column(SHAPE, "12 D25", ties="D10@100/200")
+    forces = np.zeros((2, 2, 6))
+    forces[..., 0], forces[..., 2] = 1e6, 80e3
+    quake = np.zeros_like(forces)
+    quake[1, :, 2] = 40e3
+    known = Actions(("U1", "U2"), forces, seismic=np.array([False, True]), earthquake=quake)
+    name = "Shear of end moments along y"
+    # 80 + (3 − 1)·40 = 160 kN, less than that of the moments; with Ωo 1 that of the analysis.
+    assert ductile(ACI_SI, cross, known, "medium")[name].values["found"].value == 160e3
+    options = Options(omega_o=1.0)
+    least = ductile(ACI_SI, cross, known, "medium", options=options)[name]
+    assert least.values["found"].value == 80e3
+    alone = ductile(ACI_SI, cross, actions_of([1e6]), "medium")[name]
+    assert alone.values["found"].value > 160e3
+
+
 def test_a_special_column_by_hand():
     cross = make_column(SHAPE, "12 D25", ties="D12@100/150")
     actions = actions_of([1e6, 2e6])

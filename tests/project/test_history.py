@@ -50,7 +50,8 @@ def test_what_an_edit_affects_is_worked_out_from_before_and_after():
     project = factored_demo()
     every = frozenset(project.by_key)
     assert affected(project, project) == frozenset()
-    assert affected(project, with_bars(project, "10 D28")) == {KEY}
+    # What bars go on into the lift above is looked at in the one below.
+    assert affected(project, with_bars(project, "10 D28")) == {KEY, LiftKey("C2", "L2")}
     # A label, a revision or the note of a combination is no fact of a lift.
     assert affected(project, project.changed(name="Other", revision="C")) == frozenset()
     assert affected(project, changed_combination(project, expression="1.4 G")) == frozenset()

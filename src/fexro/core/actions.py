@@ -45,6 +45,7 @@ class Actions:
             not numbers about an axis about which it is one by itself.
         between: forces along the member where there are loads or moments between its ends.
         seismic: which combinations are with earthquake, (C,); nothing where none is told to be.
+        earthquake: the part of the forces that is of earthquake, (C, S, 6), where it is known.
         above, below: the least and the largest axial force, in an earthquake, at the near ends of
             the lifts above and below; nothing where there are none.
     """
@@ -59,6 +60,7 @@ class Actions:
     between: Profile | None = None
     beyond: FloatArray | None = None
     seismic: BoolArray | None = None
+    earthquake: FloatArray | None = None
     above: tuple[float, float] | None = None
     below: tuple[float, float] | None = None
 

@@ -28,6 +28,7 @@ __all__ = [
     "EndKind",
     "FramingMember",
     "Laps",
+    "LiftAbove",
     "LiftDirection",
     "Options",
     "StoreyDrift",
@@ -203,6 +204,19 @@ class LiftDirection:
         return self.storey if self.clear is None else self.clear
 
 
+@dataclass(frozen=True)
+class LiftAbove:
+    """The lift that stands on a lift.
+
+    Attributes:
+        cross_section: of it, its centroid above that of the lift.
+        laps: how many of its bars are lapped at one level.
+    """
+
+    cross_section: CrossSection
+    laps: Laps
+
+
 @dataclass(frozen=True, eq=False)
 class ColumnFacts:
     """A column between two floors.
@@ -217,6 +231,7 @@ class ColumnFacts:
         lap_length: of the laps as they are, mm; nothing where they are as long as they have to be.
         age: whether it is to be built or stands already.
         knowledge: by which the strengths of its materials have been multiplied.
+        above: the lift that stands on it, if there is one.
     """
 
     cross_section: CrossSection
@@ -229,6 +244,7 @@ class ColumnFacts:
     lap_length: float | None = None
     age: Age = "new"
     knowledge: float = 1.0
+    above: LiftAbove | None = None
 
     @property
     def section(self) -> Section:

@@ -79,12 +79,13 @@ def _actions_of(project: Project, key: LiftKey) -> Actions:
     factors = plan.factors[has]
     seismic = plan.seismic[has] if plan.seismic[has].any() else None
     summed = bool(plan.made.any() and plan.made[has].all())
-    sustained = sway = lasting = None
+    sustained = sway = lasting = quake = None
     if summed:
         lasting = np.einsum("skf,k->sf", np.nan_to_num(ends), plan.sustained) * _INTERNAL
     if key not in project.lifts_between:
         if summed:
             sustained, sway = _parts(plan, factors, ends)
+            quake = _of_earthquake(plan, factors, ends)
         if told is not None and not plan.made.any():
             sway = told[:, has] * _INTERNAL
         forces = values[has] * _INTERNAL
@@ -93,6 +94,7 @@ def _actions_of(project: Project, key: LiftKey) -> Actions:
             *(names, forces, missing, ENDS, sustained, sway, lasting),
             beyond=beyond,
             seismic=seismic,
+            earthquake=quake,
         )
     places, cases, factored = cases_along(project, key, ends, given)
     along = _combined(plan, cases, known, factored)
@@ -104,13 +106,18 @@ def _actions_of(project: Project, key: LiftKey) -> Actions:
     forces = np.take_along_axis(along, picked[..., None], axis=1)
     if summed:
         sustained, sway = _parts(plan, factors, cases)
+        quake = _of_earthquake(plan, factors, cases)
+        if quake is not None:
+            quake = np.take_along_axis(quake, picked[..., None], axis=1)
         sustained = np.take_along_axis(sustained, picked[..., None], axis=1)
         sway = np.take_along_axis(sway, picked[None, ..., None], axis=2)
     elif told is not None and not plan.made.any():
         sway = np.take_along_axis(told[:, has] * _INTERNAL, picked[None, ..., None], axis=2)
     between = Profile(places, along)
     return Actions(
-        *(names, forces, missing, stations, sustained, sway, lasting, between), seismic=seismic
+        *(names, forces, missing, stations, sustained, sway, lasting, between),
+        seismic=seismic,
+        earthquake=quake,
     )
 
 
@@ -195,6 +202,14 @@ def _parts(
     sustained = _sum(factors * plan.sustained, cases) * _INTERNAL
     sway = np.stack([_sum(factors * share, cases) * _INTERNAL for share in plan.sway])
     return sustained, sway
+
+
+def _of_earthquake(plan: Combining, factors: FloatArray, cases: FloatArray) -> FloatArray | None:
+    """Return the part of earthquake, (C, S, 6); nothing where no case is of earthquake."""
+    if not plan.earthquake.any():
+        return None
+    part: FloatArray = _sum(factors * plan.earthquake, cases) * _INTERNAL
+    return part
 
 
 def _cases_at_ends(project: Project, key: LiftKey) -> tuple[FloatArray, BoolArray]:

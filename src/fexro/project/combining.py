@@ -28,6 +28,7 @@ class Combining:
             and in y, (2, C); -1 where there is none.
         sustained: lasting share of each case, (K,).
         sway: whether a case makes the building sway in x and in y, (2, K).
+        earthquake: whether a case is of earthquake, (K,).
         seismic: whether a combination is with earthquake, by its use or its cases, (C,).
     """
 
@@ -39,6 +40,7 @@ class Combining:
     sway_parts: IntArray
     sustained: FloatArray
     sway: FloatArray
+    earthquake: FloatArray
     seismic: BoolArray
 
 
@@ -82,6 +84,7 @@ def combining(
         ),
         np.array([case.sustained for case in known]),
         np.array([[axis in (case.sway or "") for case in known] for axis in "xy"], dtype=float),
+        np.array([case.nature == "earthquake" for case in known], dtype=float),
         np.array([_is_seismic(c, facts) for c in combinations], dtype=bool),
     )
 

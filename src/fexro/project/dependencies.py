@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from fexro.project.column import LiftKey, LiftModel
-from fexro.project.held import directions_of
+from fexro.project.held import directions_of, lift_above
 from fexro.project.project import Project
 from fexro.project.resolve import storey_facts
 from fexro.project.shapes import concretes_in
@@ -64,23 +64,30 @@ def _by_facts(before: Project, after: Project) -> set[LiftKey]:
 
 
 def _beside(before: Project, after: Project, changed: set[LiftKey]) -> set[LiftKey]:
-    """Return the lifts above and below those whose stiffness is another, or that come and go."""
+    """Return the lifts above and below those whose stiffness is another, or that come and go.
+
+    Below a lift it counts where its bars stand, too.
+    """
     gone = before.by_key.keys() - after.by_key.keys()
-    stiff = {
-        key
-        for key in changed | gone
-        if key not in before.by_key
-        or key not in after.by_key
-        or _stiff(before, key) != _stiff(after, key)
-    }
     names = [storey.name for storey in after.storeys]
     found = set()
-    for key in stiff:
-        place = after.storey_place[key.storey]
-        for other in (place - 1, place + 1):
-            if 0 <= other < len(names):
-                found.add(LiftKey(key.mark, names[other]))
+    for key in changed | gone:
+        place = after.storey_place.get(key.storey)
+        if place is None:
+            continue
+        known = key in before.by_key and key in after.by_key
+        sides = []
+        if not known or _bars(before, key) != _bars(after, key):
+            sides.append(place + 1)
+        if not known or _stiff(before, key) != _stiff(after, key):
+            sides += [place - 1, place + 1]
+        found |= {LiftKey(key.mark, names[side]) for side in sides if 0 <= side < len(names)}
     return found & after.by_key.keys()
+
+
+def _bars(project: Project, key: LiftKey) -> tuple[object, ...]:
+    lift = project.by_key[key]
+    return lift.section, lift.values.laps
 
 
 def _ductile_beside(after: Project, changed: set[LiftKey]) -> set[LiftKey]:
@@ -137,6 +144,7 @@ def _facts(project: Project, key: LiftKey) -> tuple[object, ...]:
         project.steel_by_name.get(lift.values.tie_steel or ""),
         *(storey.drift_x, storey.drift_y, storey.other_axial, storey.height),
         *directions_of(project, key),
+        lift_above(project, key),
     )
 
 

@@ -13,6 +13,7 @@ from fexro.core.facts import (
     End,
     EndKind,
     FramingMember,
+    LiftAbove,
     LiftDirection,
 )
 from fexro.core.section.bars import parse_ties
@@ -38,6 +39,7 @@ __all__ = [
     "directions_of",
     "held_between",
     "held_height",
+    "lift_above",
     "plan_axis",
 ]
 
@@ -160,6 +162,15 @@ def direction_of(project: Project, key: LiftKey, values: Direction, bending: int
         moment_factor=values.moment_factor,
         ductility="low" if values.frame == "walls" else values.ductility,
     )
+
+
+def lift_above(project: Project, key: LiftKey) -> LiftAbove | None:
+    """Return the lift that stands on a lift, if there is one."""
+    place = project.storey_place[key.storey]
+    if place == 0:
+        return None
+    lift = project.by_key.get(LiftKey(key.mark, project.storeys[place - 1].name))
+    return None if lift is None else LiftAbove(cross_section_of(project, lift), lift.values.laps)
 
 
 MIN_CLEAR = 100.0  # mm, where beams are deeper than the storey is high

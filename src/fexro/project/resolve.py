@@ -29,7 +29,7 @@ from fexro.project.basis import Basis
 from fexro.project.cases import Combination
 from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.cross_section import cross_section_of
-from fexro.project.held import beam_moments, directions_of
+from fexro.project.held import beam_moments, directions_of, lift_above
 from fexro.project.library import section_fields
 from fexro.project.project import Project
 from fexro.project.records import look
@@ -134,6 +134,7 @@ def column_facts(
         values.lap_length,
         values.age,
         values.known_share,
+        lift_above(project, key),
     )
 
 

@@ -12,6 +12,7 @@ from fexro.core.codes.aci318_19 import (
     encased,
     lap_rules,
     materials,
+    offset_rules,
     stability,
     transverse_rules,
 )
@@ -55,6 +56,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("detailing", partial(cover.cover_checks, edition)),
             ("detailing", partial(transverse_rules.tie_checks, edition, held)),
             ("detailing", partial(lap_rules.lap_checks, edition, held)),
+            ("detailing", partial(offset_rules.offset_checks, edition, held)),
             ("shear", partial(transverse_rules.shear_checks, edition, held)),
             ("ductility", partial(ductile_rules.ductile_checks, edition, held)),
             ("shear", partial(not_yet_checked, "torsion")),

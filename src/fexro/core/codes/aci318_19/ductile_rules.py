@@ -25,6 +25,8 @@ from fexro.core.codes.joint_checks import (
     joint_notes,
     joint_table,
 )
+from fexro.core.codes.options import number as option_number
+from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
     capacity_shear_finding,
     limit_finding,
@@ -40,9 +42,21 @@ from fexro.core.section.ties import HeldRule
 from fexro.core.strength.uniaxial import MomentCurve, MomentRange, moment_curve, nominal
 from fexro.core.transverse import Transverse
 
-__all__ = ["confinement_band", "ductile_checks", "joint_verdicts"]
+__all__ = ["DuctileOptions", "confinement_band", "ductile_checks", "joint_verdicts"]
 
 ENDS_OF_LIFT: tuple[JointEnd, JointEnd] = ("top", "bottom")
+
+
+@dataclass(frozen=True)
+class DuctileOptions:
+    """What ductile frames rest on.
+
+    Attributes:
+        omega_o: overstrength factor of intermediate frames (18.4.3.1).
+    """
+
+    omega_o: float = option_number("Ωo of intermediate frames", 3.0, 1.0, 4.0)
+
 
 PROBABLE = 1.25  # of fy in probable moments (18.7.6.1.1, 2.3)
 
@@ -165,12 +179,27 @@ class _Shear:
             record.note(f"Both ends are taken to reach the largest {kind} moment over them.")
         if not self.special:
             shear = float(shear_of_moments.into(record, largest, largest, clear))
-            if record is not None:
-                record.note("Combinations with Ωo E are not known: the moments alone decide.")
-            return float(intermediate_design_shear.into(record, shear, shear, analysed)), False
+            magnified = self._overstrength(record)
+            least = shear if magnified is None else magnified
+            return float(intermediate_design_shear.into(record, shear, least, analysed)), False
         given = (largest, largest), self._limits(record, largest), analysed, column.low
         found = special.shear_of_probable_moments(record, column.cross, clear, *given)
         return found.design, found.without_concrete
+
+    def _overstrength(self, record: Derivation | None) -> float | None:
+        """Return the largest shear of the combinations with Ωo E, N; nothing where not known."""
+        actions = self.column.context.actions
+        if actions.earthquake is None or actions.seismic is None:
+            if record is not None:
+                record.note("Combinations with Ωo E are not known: the moments alone decide.")
+            return None
+        factor = options_of(DuctileOptions, self.column.facts.options, others=True).omega_o
+        forces = (actions.forces + (factor - 1) * actions.earthquake)[actions.seismic]
+        found = float(np.abs(forces[..., 1 + self.axis]).max(initial=0.0))
+        if record is not None:
+            told = f"largest of the combinations with Ωo E, Ωo {factor:g}"
+            record.given("V_Omega", found, Dimension.FORCE, told)
+        return found
 
     def _limits(
         self, record: Derivation | None, own: float

@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fexro.core.codes.aci318_19.cover import CoverOptions
+from fexro.core.codes.aci318_19.ductile_rules import DuctileOptions
 from fexro.core.codes.aci318_19.second_order import SecondOrderOptions
+from fexro.core.codes.offset_checks import OffsetOptions
 
 __all__ = ["OptionsACI"]
 
 
 @dataclass(frozen=True)
-class OptionsACI(CoverOptions, SecondOrderOptions):
-    """All choices: of second order, then of cover and fire."""
+class OptionsACI(CoverOptions, OffsetOptions, DuctileOptions, SecondOrderOptions):
+    """All choices: of second order, then of offset bars, cover and fire."""

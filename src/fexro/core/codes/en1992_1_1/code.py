@@ -13,6 +13,7 @@ from fexro.core.codes.en1992_1_1 import (
     encased,
     lap_rules,
     materials,
+    offset_rules,
     stability,
     transverse_rules,
 )
@@ -59,6 +60,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("detailing", partial(cover.cover_checks, annex)),
             ("detailing", partial(transverse_rules.link_checks, HELD)),
             ("detailing", partial(lap_rules.lap_checks, annex, HELD)),
+            ("detailing", partial(offset_rules.offset_checks, annex, HELD)),
             ("shear", partial(transverse_rules.shear_checks, annex, HELD)),
             ("ductility", partial(ductile_rules.ductile_checks, annex, HELD)),
             ("shear", partial(not_yet_checked, "torsion")),

@@ -8,10 +8,11 @@ from fexro.core.codes.en1992_1_1.cover import CoverOptions
 from fexro.core.codes.en1992_1_1.second_order import SecondOrderOptions
 from fexro.core.codes.en1992_1_1.shear import ShearOptions
 from fexro.core.codes.en1998_1.options import SeismicOptions
+from fexro.core.codes.offset_checks import OffsetOptions
 
 __all__ = ["OptionsEN"]
 
 
 @dataclass(frozen=True)
-class OptionsEN(CoverOptions, SeismicOptions, ShearOptions, SecondOrderOptions):
-    """All choices: of second order, then of shear, of earthquake, of cover and fire."""
+class OptionsEN(CoverOptions, OffsetOptions, SeismicOptions, ShearOptions, SecondOrderOptions):
+    """All choices: of second order, shear, earthquake, offset bars, cover and fire."""
