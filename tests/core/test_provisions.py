@@ -13,6 +13,7 @@ from numpy import maximum
 from fexro.core.codes.aci318_19 import strength
 from fexro.core.codes.aci318_19.code import ACI_SI
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
+from fexro.core.facts import Options
 from fexro.core.members.check import check_lift
 from fexro.core.provisions import Derivation, Formula, Given, Table, provision
 from fexro.core.quantities import (
@@ -250,6 +251,35 @@ def derivations(code, annex, units, every):
             yield f"{key}, demand {index}", result.derivation_of(index)
 
 
+def in_other_conditions(code, annex, units, level):
+    """The checks of the demo as a building of ductile frames, in the weather and in fire."""
+    project = tarnholm_archive()
+    frame = {"ductility": level, "frame": "moment frame"}
+    values = project.basis.values
+    chosen = {
+        "exposure": "weather",
+        "fire_rating": "2 h",
+        "exposure_class": "XC4",
+        "fire_class": "R 60",
+        "eta_fi": 0.6,
+    }
+    values = values.model_copy(
+        update={
+            "x": values.x.model_copy(update=frame),
+            "y": values.y.model_copy(update=frame),
+            "options": Options(chosen),
+            "lap_length": 900.0,
+        }
+    )
+    basis = project.basis.model_copy(
+        update={"code": code, "annex": annex, "units": units, "values": values}
+    )
+    for key, result in check_project(project.changed(basis=basis)).items():
+        for check in result.findings:
+            if check.topic in ("detailing", "ductility", "shear"):
+                yield f"{key}, {check.name}", check.derive()
+
+
 def recompute_bars(lines, name):
     """Every number of the table of bars again from its neighbours and the lines above it."""
     known = {}
@@ -283,8 +313,21 @@ def recompute_bars(lines, name):
 @pytest.mark.parametrize("every", [80, pytest.param(5, marks=pytest.mark.long)])
 @pytest.mark.parametrize(("code", "annex", "units"), BASES)
 def test_every_printed_line_of_the_demo_can_be_recomputed(code, annex, units, every):
-    count, system = 0, UnitSystem(units)
-    for name, record in derivations(code, annex, units, every):
+    count = recompute_all(derivations(code, annex, units, every), UnitSystem(units))
+    assert count > 400
+
+
+@pytest.mark.parametrize("level", ["medium", pytest.param("high", marks=pytest.mark.long)])
+@pytest.mark.parametrize(("code", "annex", "units"), BASES)
+def test_every_printed_line_of_a_ductile_building_can_be_recomputed(code, annex, units, level):
+    found = in_other_conditions(code, annex, units, level)
+    assert recompute_all(found, UnitSystem(units)) > 1000
+
+
+def recompute_all(records, system):
+    """Every printed line again from its printed numbers; how many there were."""
+    count = 0
+    for name, record in records:
         lines = plain_text(record, system).split("\n")
         if any(isinstance(line, Table) and line.title.startswith("Bars") for line in record.lines):
             recompute_bars(lines, name)
@@ -301,7 +344,7 @@ def test_every_printed_line_of_the_demo_can_be_recomputed(code, annex, units, ev
                 scale = max(abs(value), abs(result))
                 assert value == pytest.approx(result, abs=2e-4 * scale + 1e-9), f"{name}: {line}"
             count += 1
-    assert count > 400
+    return count
 
 
 def symbols_of(record):
