@@ -420,3 +420,27 @@ def test_large_bars_are_not_lapped_to_aci_and_told_of_to_en():
     assert aci["Large bars lapped"].state is State.EXCEEDED
     en = checks_of(EN_RECOMMENDED, big, bending(1e6, 5e8), laps="one level")
     assert en["Large bars lapped"].assumption
+
+
+@pytest.mark.parametrize(("share", "kind"), [(0.49, "A"), (0.51, "B")])
+def test_the_class_of_half_laps_goes_by_the_stress_of_the_bars(share, kind):
+    # In pure tension the bars carry all of it: N over As of 4 D25, against half of 420 MPa.
+    N = -share * 420 * 4 * math.pi * 25**2 / 4
+    cross = make_column(SQUARE, "4 D25")
+    found = checks_of(ACI_SI, cross, bending(N, 0.0), laps="half")["Lap length"]
+    assert f"class {kind}" in detail_of(found, UnitSystem.SI)
+    at_once = checks_of(ACI_SI, cross, bending(N, 0.0), laps="one level")["Lap length"]
+    assert at_once.values["lap"].value >= found.values["lap"].value
+
+
+@pytest.mark.parametrize(
+    ("code", "spacing", "name"),
+    # 16 db of D20 is 320 mm; 0.6 of the lesser of 20 φ and 400 mm is 240 mm.
+    [(ACI_SI, 320, "Tie spacing"), (EN_RECOMMENDED, 240, "Link spacing")],
+)
+def test_at_the_largest_spacing_the_ratio_is_one(code, spacing, name):
+    check = checks_of(code, make_column(SQUARE, "8 D20", ties=f"D10@{spacing}"), actions_of())
+    assert check[name].ratio == pytest.approx(1.0, abs=1e-12)
+    assert check[name].state is not State.EXCEEDED
+    over = make_column(SQUARE, "8 D20", ties=f"D10@{spacing + 1}")
+    assert checks_of(code, over, actions_of())[name].state is State.EXCEEDED

@@ -8,12 +8,20 @@ from typing import Any
 
 import numpy as np
 
+from fexro.core.arrays import FloatArray
 from fexro.core.facts import ColumnFacts, Laps
 from fexro.core.findings import Finding, State, length, number, state_of_ratio
 from fexro.core.provisions import Derivation, Term, provision
 from fexro.core.quantities import Area, Dimension, Length, Ratio
+from fexro.core.section.lapped import largest_tension
+from fexro.core.section.section import Section
+from fexro.core.strength.body import Body
+from fexro.core.strength.equilibrium import strain_plane
+from fexro.core.strength.state import SectionState
 
-__all__ = ["clear_of_laps", "lap_finding", "ratio_at_laps"]
+__all__ = ["MOST_TENSION", "bar_tension", "clear_of_laps", "lap_finding", "ratio_at_laps"]
+
+MOST_TENSION = 8  # demands in which the stress of the bars is sought
 
 # How often each bar counts where some of them are lapped.
 TIMES: dict[Laps, float] = {"one level": 2.0, "half": 1.5, "none": 1.0}
@@ -30,6 +38,26 @@ def ratio_at_laps(n: Ratio, A_s: Area, A: Area) -> Ratio:
 def clear_of_laps(s: Length, d: Length) -> Length:
     """Clear distance beside a lap whose second bar stands next to the first on the ring."""
     return s - d
+
+
+def bar_tension(section: Section, body: Body, demands: FloatArray) -> float | None:
+    """Return the largest tension in any bar, MPa; nothing where a demand is more than is carried.
+
+    It is sought in the demands with the most tension at an edge of the uncracked section.
+
+    Args:
+        section: the section.
+        body: the same with the laws under which it is in equilibrium.
+        demands: N, Mx, My, (D, 3), N and N·mm.
+    """
+    edge = largest_tension(section, demands)
+    largest = 0.0
+    for demand in demands[np.argsort(-edge)[:MOST_TENSION]]:
+        plane = strain_plane(body, demand)
+        if plane is None:
+            return None
+        largest = max(largest, -float(SectionState(body, plane).stress.min()))
+    return largest
 
 
 def lap_finding(

@@ -414,13 +414,13 @@ def _special_laps(column: _Column) -> list[Finding]:
     """Return the checks of bars that are lapped or pass through a joint (18.7.4.3, 18.7.4.4)."""
     if column.facts.laps == "none":
         return []
-    given = column.edition, column.facts, column.transverse
-    splice, half = splice_of(None, *given, tension=True), column.clear(0) / 2
+    given = column.edition, column.facts, column.transverse, column.facts.steel.yield_strength
+    splice, half = splice_of(None, *given), column.clear(0) / 2
     bond = float(special.bond_length(splice.development.tension))
 
     def derive() -> Derivation:
         record = Derivation()
-        found = splice_of(record, *given, tension=True)
+        found = splice_of(record, *given)
         special.bond_length.into(record, found.development.tension)
         record.given("l_u/2", half, Dimension.LENGTH, "half of the clear height")
         return record

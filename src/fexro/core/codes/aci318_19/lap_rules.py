@@ -5,29 +5,44 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.lap_splices import Lapped, LapSplice, lap_splice
 from fexro.core.codes.aci318_19.materials import lightness
+from fexro.core.codes.aci318_19.section_strength import StrengthACI
+from fexro.core.codes.laps import MOST_TENSION, bar_tension
 from fexro.core.codes.transverse_checks import lap_length_finding, transverse_of
 from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State, length
 from fexro.core.provisions import Derivation
+from fexro.core.quantities import Dimension
 from fexro.core.section.lapped import lapped_bars, tension_at_laps
 from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Transverse
 
-__all__ = ["lap_checks", "laps", "splice_of"]
+__all__ = ["bar_stress", "lap_checks", "laps", "splice_of"]
 
 PERCENT = {"one level": 100.0, "half": 50.0}
+LEAST_STRESS = 1e-3  # MPa, of bars in tension
 CLOSE, THICK = 101.6, 12.7  # mm, of ties that confine bars in compression (Table 25.4.9.3)
 
 
-def _lapped(facts: ColumnFacts, transverse: Transverse, *, tension: bool) -> Lapped:
-    """Return the bars that need the longest lap.
+def bar_stress(edition: Edition, facts: ColumnFacts, demands: FloatArray) -> float:
+    """Return the stress of lapped bars by which their class is found, MPa (10.7.5.2.2).
 
-    Their stress is not sought: in tension they are taken to yield, so that laps are of class B.
+    Where all are lapped at one level it decides nothing, and they are taken to yield.
     """
+    f_y = facts.steel.yield_strength
+    if facts.laps != "half" or not len(demands):
+        return f_y
+    topic, cross = StrengthACI(edition), facts.cross_section
+    found = bar_tension(facts.section, topic.working_body(cross, topic.of(cross)), demands)
+    return f_y if found is None else max(found, LEAST_STRESS)
+
+
+def _lapped(facts: ColumnFacts, transverse: Transverse, stress: float) -> Lapped:
+    """Return the bars that need the longest lap; their stress is positive in tension, MPa."""
     section, bars, f_y = facts.section, lapped_bars(facts.section), facts.steel.yield_strength
     tie_area, across = 0.0, 1
     if not section.round and section.corner_count == 4:
@@ -46,7 +61,7 @@ def _lapped(facts: ColumnFacts, transverse: Transverse, *, tension: bool) -> Lap
         bars.pitch,
         tie_area,
         across,
-        f_y if tension else -f_y,
+        stress,
         percent=PERCENT[facts.laps],
         staggered=facts.laps == "half",
         confined=transverse.spiral or close,
@@ -58,13 +73,12 @@ def splice_of(
     edition: Edition,
     facts: ColumnFacts,
     transverse: Transverse,
-    *,
-    tension: bool,
+    stress: float,
 ) -> LapSplice:
-    """Return the laps of a lift, in tension or in compression."""
+    """Return the laps of a lift for a stress of its bars, positive in tension, MPa."""
     concrete = facts.cross_section.weakest
     strength = concrete.strength, lightness(record, edition, concrete)
-    lapped = _lapped(facts, transverse, tension=tension)
+    lapped = _lapped(facts, transverse, stress)
     return lap_splice(record, edition, facts.section, strength, lapped, transverse)
 
 
@@ -79,7 +93,11 @@ def laps(
     length = facts.lap_length
     if length is None:
         transverse = transverse_of(facts, held)
-        length = splice_of(None, edition, facts, transverse, tension=tension).length
+        f_y = facts.steel.yield_strength
+        stress = -f_y
+        if tension:
+            stress = f_y if special else bar_stress(edition, facts, context.demands.rows)
+        length = splice_of(None, edition, facts, transverse, stress).length
     # 18.7.4.4: within the middle half of the clear height.
     start = max((facts.about_x.length - length) / 2, 0.0) if special else 0.0
     return start, start + length
@@ -93,16 +111,22 @@ def lap_checks(
         return []
     transverse = transverse_of(facts, held)
     tension = tension_at_laps(facts.section, context.demands.rows)
-    splice = splice_of(None, edition, facts, transverse, tension=tension)
+    f_y = facts.steel.yield_strength
+    stress = bar_stress(edition, facts, context.demands.rows) if tension else -f_y
+    splice = splice_of(None, edition, facts, transverse, stress)
 
     def derive() -> Derivation:
         record = Derivation()
         if tension:
             record.note("Some demand has tension at an edge of the section: laps in tension.")
-            record.note("The bars are taken to yield.")
+            if stress < f_y:
+                told = f"bars, in the {MOST_TENSION} demands with most tension at an edge"
+                record.given("f_s", stress, Dimension.STRESS, told)
+            else:
+                record.note("The bars are taken to yield.")
         else:
             record.note("No demand has tension anywhere in the section: laps in compression.")
-        splice_of(record, edition, facts, transverse, tension=tension)
+        splice_of(record, edition, facts, transverse, stress)
         return record
 
     kind = f"tension, class {splice.tension_class}" if tension else "compression"
