@@ -272,7 +272,8 @@ def test_a_lift_shows_where_its_values_come_from(qtbot, window):
     window.go(Place(lift=key))
     section = bench_of(window).section
     shown = {name: button.text() for name, button in section.origins.items()}
-    assert {shown.pop(name) for name in ("aggregate", "x", "y")} == {"project"}
+    folded = ("aggregate", "x", "y", "lap_length", "tie_steel", "age", "knowledge")
+    assert {shown.pop(name) for name in folded} == {"project"}
     assert shown == {"cover": "C3", "concrete": "own ↺", "steel": "project", "laps": "project"}
     assert not section.origins["steel"].isEnabled()
     qtbot.mouseClick(section.origins["concrete"], LEFT)

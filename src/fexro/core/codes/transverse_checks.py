@@ -17,11 +17,14 @@ from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.section import Section
 from fexro.core.section.ties import HeldRule, arrange
+from fexro.core.tie_zones import first_tie
 from fexro.core.transverse import Transverse, Zone
 
 __all__ = [
     "ShearDemands",
     "capacity_shear_finding",
+    "first_tie_finding",
+    "hooks_finding",
     "lap_length_finding",
     "limit_finding",
     "no_shear_finding",
@@ -159,6 +162,43 @@ def same_steel_findings(facts: ColumnFacts, name: str) -> list[Finding]:
             derive=_noting(f"No steel of its own is given for the {name}."),
         )
     ]
+
+
+def hooks_finding(ties: str, clause: str) -> Finding:
+    """Return the note of how the ties of ductile frames are taken to be hooked.
+
+    Args:
+        ties: what the code calls them.
+        clause: of the code.
+    """
+    told = f"{ties} are taken to have hooks of 135° into the core"
+    return Finding(
+        *("Hooks", "hooks", clause, State.ATTENTION, math.nan),
+        "135°, into the core",
+        f"{told} ({clause}).",
+        assumption=True,
+        derive=_noting(f"{told[0].upper()}{told[1:]}; drawings are to show them."),
+    )
+
+
+def first_tie_finding(
+    clause: str, transverse: Transverse, largest: float, derive: Callable[[], Derivation]
+) -> Finding:
+    """Return the check of how far the first tie is from the slab, as ties are laid out.
+
+    Args:
+        clause: of the code.
+        transverse: the ties.
+        largest: distance allowed, mm.
+        derive: writes the calculation.
+    """
+    return limit_finding(
+        *("First tie from the slab", "first tie", clause),
+        length(first_tie(transverse)),
+        length(largest),
+        "The first tie is {found} from the slab; {limit} allowed.",
+        derive,
+    )
 
 
 def square_spiral_finding(clause: str) -> Finding:

@@ -17,7 +17,7 @@ from fexro.core.quantities import UnitSystem
 from fexro.desktop.bench.check_groups import CheckGroup, grouped
 from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.drawing import paint_bar, paint_glyph
-from fexro.desktop.text import Label
+from fexro.desktop.text import Label, tip_text
 from fexro.desktop.theme import Theme, current_theme, font
 
 __all__ = ["ChecksPanel"]
@@ -113,7 +113,7 @@ class _CheckHead(_Head):
             return
         self.setAccessibleName(f"{check.name}, {check.state.word}")
         self.setAccessibleDescription(self.detail)
-        self.setToolTip(f"{check.name}: {self.detail}\nShow or hide the calculation")
+        self.setToolTip(tip_text(f"{check.name}: {self.detail}\nShow or hide the calculation"))
         self.update()
 
     def sizeHint(self) -> QSize:

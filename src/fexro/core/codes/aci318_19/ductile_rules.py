@@ -29,6 +29,7 @@ from fexro.core.codes.options import number as option_number
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
     capacity_shear_finding,
+    hooks_finding,
     limit_finding,
     transverse_of,
     with_earthquake,
@@ -130,8 +131,9 @@ def ductile_checks(
         return []
     column = _Column.of(edition, held, facts, context)
     if level == "medium":
-        return [_hoop_spacing(column), *_shears(column)]
+        return [_hoop_spacing(column), *_shears(column), hooks_finding("hoops", "25.3.4")]
     return [
+        hooks_finding("hoops and cross ties", "25.3.4, 25.3.5"),
         *_limits(column),
         *_confinement(column),
         *_shears(column),

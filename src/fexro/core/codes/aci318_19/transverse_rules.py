@@ -14,6 +14,7 @@ from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.intermediate_frames import hoop_length
 from fexro.core.codes.aci318_19.ties import SpiralLimits, spiral_limits, tie_limits
 from fexro.core.codes.transverse_checks import (
+    first_tie_finding,
     no_shear_finding,
     same_steel_findings,
     shear_demands,
@@ -66,7 +67,16 @@ def tie_checks(
         tie_limits(record, *given)
         return record
 
+    half = transverse.at_ends / 2
+
+    def derive_first() -> Derivation:
+        record = Derivation()
+        record.given("s/2", half, Dimension.LENGTH, "10.7.6.2: of the spacing next to the slab")
+        record.note("Ties are laid out with the first half a spacing from the slab, 50 mm at most.")
+        return record
+
     found = [
+        first_tie_finding("10.7.6.2", transverse, half, derive_first),
         size_finding("Tie", "25.7.2.2", transverse.size.diameter, limits.least_size, derive),
         spacing_finding(
             "Tie",

@@ -24,6 +24,7 @@ from fexro.core.codes.joint_checks import (
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
     capacity_shear_finding,
+    hooks_finding,
     limit_finding,
     transverse_of,
     with_earthquake,
@@ -96,7 +97,12 @@ def ductile_checks(
     if facts.ductility == "low" or not len(context.actions.combinations):
         return []
     column = _column(annex, held, facts, context)
-    return [*_critical(column), *_shears(column), *_columns_against_beams(column)]
+    return [
+        *_critical(column),
+        *_shears(column),
+        hooks_finding("links", "5.6.1(2)"),
+        *_columns_against_beams(column),
+    ]
 
 
 def _column(annex: Annex, held: HeldRule, facts: ColumnFacts, context: Context) -> _Column:
