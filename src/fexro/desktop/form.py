@@ -62,6 +62,16 @@ class Form(QWidget):
         self._add(name, caption, field)
         return field
 
+    def heading(self, text: str) -> None:
+        """Add a line that says what the fields below it are about."""
+        label = Label(text)
+        label.setProperty("role", "heading")
+        row = self._grid.rowCount()
+        if row > 1:
+            self._grid.setRowMinimumHeight(row, 10)
+            row += 1
+        self._grid.addWidget(label, row, 0, 1, 2)
+
     def choice(self, name: str, caption: str, choose: Callable[[str], None]) -> QComboBox:
         """Add a field that offers choices; `choose` is called with the key of the chosen one."""
         field = QComboBox()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 
@@ -37,6 +38,8 @@ class OffsetOptions:
     Attributes:
         crank: they lean by 1 in so much.
     """
+
+    TITLE: ClassVar[str] = "Bars that go on"
 
     crank: float = number("Offset bars lean 1 in", 10.0, 4.0, 20.0)
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import field, fields
+from dataclasses import Field, field, fields
 from typing import Any, TypeVar
 
 from fexro.core.errors import InputError
 
-__all__ = ["choice", "flag", "number", "options_of", "word_of"]
+__all__ = ["choice", "flag", "groups_of", "number", "options_of", "word_of"]
 
 T = TypeVar("T")
 WORDS = {
@@ -33,6 +33,20 @@ def number(label: str, default: float, low: float, high: float) -> Any:
 def flag(label: str, *, default: bool) -> Any:
     """Return a field of options that is so or not."""
     return field(default=default, metadata={"label": label})
+
+
+def groups_of(kind: type[Any]) -> list[tuple[str, list[Field[Any]]]]:
+    """Return the options of a dataclass by what they are about: each title with its fields.
+
+    The dataclass is made of others, each of which has its `TITLE`.
+    """
+    known = {option.name: option for option in fields(kind)}
+    found = []
+    for part in reversed(kind.__mro__):
+        if "TITLE" in vars(part):
+            names = [name for name in part.__annotations__ if name in known]
+            found.append((str(vars(part)["TITLE"]), [known[name] for name in names]))
+    return found
 
 
 def word_of(value: object) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import MISSING, fields
 from functools import partial
 from typing import Any
@@ -9,7 +10,7 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from fexro.core.codes.options import options_of, word_of
+from fexro.core.codes.options import groups_of, options_of, word_of
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity
 from fexro.desktop.document import Document
@@ -130,14 +131,10 @@ class ChoicesPage(QScrollArea):
         clear_layout(self._cards)
         kind = project.basis.design_code.stability.options
         self.options = Form(self._document.typing, 130, 210)
-        for option in fields(kind):
-            label = option.metadata["label"]
-            if "low" in option.metadata:
-                self.options.line(
-                    option.name, label, partial(self._type_option, option.name, label)
-                )
-            else:
-                self.options.choice(option.name, label, partial(self._choose, option.name, label))
+        for title, options in groups_of(kind):
+            self.options.heading(title)
+            for option in options:
+                self._add_option(self.options, option.name, option.metadata)
         self.directions = {}
         for axis in ("x", "y"):
             form = Form(self._document.typing, 130, 130)
@@ -158,16 +155,26 @@ class ChoicesPage(QScrollArea):
                 form.choice("cracked", f"They are {axis}", partial(self._crack, axis))
                 form.line("axial", f"All vertical load {axis}", partial(self._type_load, axis))
             self.directions[axis] = form
-        heads = ("Where the code leaves room", "Along x of the plan", "Along y of the plan")
-        forms = (self.options, *self.directions.values())
-        for column, (head, form) in enumerate(zip(heads, forms, strict=True)):
-            label = Label(head)
-            label.setProperty("role", "heading")
+        for form, room in ((self.options, 210), *((one, 170) for one in self.directions.values())):
             for field in form.fields.values():
-                field.setMaximumWidth(170 if column else 210)
+                field.setMaximumWidth(room)
+        top = Qt.AlignmentFlag.AlignTop
+        self._cards.addWidget(self.options, 0, 0, 2, 1, top)
+        for column, (axis, form) in enumerate(self.directions.items(), start=1):
+            label = Label(f"Along {axis} of the plan")
+            label.setProperty("role", "heading")
             self._cards.addWidget(label, 0, column)
-            self._cards.addWidget(form, 1, column, Qt.AlignmentFlag.AlignTop)
-        self._cards.setColumnStretch(len(forms), 1)
+            self._cards.addWidget(form, 1, column, top)
+        self._cards.setRowStretch(1, 1)
+        self._cards.setColumnStretch(1 + len(self.directions), 1)
+
+    def _add_option(self, form: Form, name: str, allowed: Mapping[Any, Any]) -> None:
+        """Add the field of an option: of a number, or of a choice."""
+        label = allowed["label"]
+        if "low" in allowed:
+            form.line(name, label, partial(self._type_option, name, label))
+        else:
+            form.choice(name, label, partial(self._choose, name, label))
 
     def _values(self, project: Project) -> tuple[Values, OwnValues | None]:
         """Return what would be inherited, and what is the scope's own; nothing of the project."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import ClassVar
 
 from numpy import maximum, minimum
 
@@ -46,6 +47,8 @@ class CoverOptions:
         fire_rating: hours of fire resistance.
         fire_aggregate: of the concrete, by which its size in fire is judged.
     """
+
+    TITLE: ClassVar[str] = "Exposure and fire"
 
     exposure: str = choice("Exposure", "not given", "indoors", "weather", "ground")
     fire_rating: str = choice("Fire resistance", NOT_ASKED, *RATINGS)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache, partial
+from typing import ClassVar
 
 import numpy as np
 
@@ -55,6 +56,8 @@ class DuctileOptions:
     Attributes:
         omega_o: overstrength factor of intermediate frames (18.4.3.1).
     """
+
+    TITLE: ClassVar[str] = "Earthquake"
 
     omega_o: float = option_number("Ωo of intermediate frames", 3.0, 1.0, 4.0)
 

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache, partial
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -57,6 +57,8 @@ class SecondOrderOptions:
             simplified method is exceeded (6.8).
         beta_ds: sustained share of the storey shear.
     """
+
+    TITLE: ClassVar[str] = "Slenderness and sway"
 
     radius: str = choice("Radius of gyration", "exact", "rule")
     EI: str = choice("(EI)eff by 6.6.4.4.4", "b", "a", "c")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 from numpy import maximum
@@ -110,6 +111,8 @@ class CoverOptions:
         fire_sides: on which sides it is in fire.
         eta_fi: reduction factor of the loads in fire, which stands for μfi.
     """
+
+    TITLE: ClassVar[str] = "Exposure and fire"
 
     exposure_class: str = choice("Exposure class", NOT_GIVEN, *GROUPS)
     cast_against: str = choice("Cast against", "forms", *GROUND)

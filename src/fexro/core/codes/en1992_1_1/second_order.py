@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -68,6 +68,8 @@ class SecondOrderOptions:
             method is exceeded (5.8.6).
         lasting: lasting part of the first-order moments where it is not known.
     """
+
+    TITLE: ClassVar[str] = "Slenderness and sway"
 
     method: str = choice("Second order by", "curvature", "stiffness")
     c: float = number("c of nominal curvature", 10.0, 8.0, 12.0)

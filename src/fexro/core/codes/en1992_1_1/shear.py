@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy import arcsin, clip, maximum, minimum, sqrt, tan, where
@@ -198,6 +198,8 @@ class ShearOptions:
         nu1: links that yield, or are kept to 0.8 fywk (6.2.3(3)).
         biaxial: how both directions act together; the code has no rule.
     """
+
+    TITLE: ClassVar[str] = "Shear"
 
     struts: str = choice("Struts in shear", "best slope", "given slope")
     cot_theta: float = number("cot θ given", 1.0, 1.0, 2.5)

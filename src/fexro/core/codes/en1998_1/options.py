@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from fexro.core.codes.options import choice, number
 
@@ -20,6 +21,8 @@ class SeismicOptions:
         TC: upper corner of the plateau of the spectrum, s.
         steel_class: ductility class of the bars (EN 1992-1-1, Annex C).
     """
+
+    TITLE: ClassVar[str] = "Earthquake"
 
     q0: float = number("q0 in an earthquake", 3.0, 1.0, 8.0)
     q: float = number("q in an earthquake", 3.0, 1.0, 8.0)
