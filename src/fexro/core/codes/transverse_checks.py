@@ -192,13 +192,15 @@ def first_tie_finding(
         largest: distance allowed, mm.
         derive: writes the calculation.
     """
-    return limit_finding(
+    found = limit_finding(
         *("First tie from the slab", "first tie", clause),
         length(first_tie(transverse)),
         length(largest),
         "The first tie is {found} from the slab; {limit} allowed.",
         derive,
     )
+    # It is laid out as it has to be; a ratio would lead where nothing is close to a limit.
+    return replace(found, ratio=math.nan) if found.state is State.SATISFIED else found
 
 
 def square_spiral_finding(clause: str) -> Finding:
