@@ -11,7 +11,7 @@ import numpy as np
 from fexro.core.arrays import FloatArray
 from fexro.core.transverse import Transverse
 
-__all__ = ["TieZone", "first_tie", "tie_count", "tie_places", "tie_zones"]
+__all__ = ["LARGEST_FIRST", "TieZone", "first_tie", "tie_count", "tie_places", "tie_zones"]
 
 LARGEST_FIRST = 50.0  # mm, from the slab to the first tie, unless half a spacing is less
 ROUNDING = 1e-6  # of a space, and mm

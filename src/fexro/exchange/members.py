@@ -13,7 +13,7 @@ from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity, unit_of
 from fexro.core.section.call_out import canonical
 from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
-from fexro.project.edits.lifts import with_records
+from fexro.project.edits.lifts import by_hand, with_records
 from fexro.project.edits.verified import verified
 from fexro.project.project import Project
 from fexro.project.resolve import verify_lift
@@ -252,7 +252,8 @@ def _record(project: Project, cells: Mapping[str, str]) -> tuple[LiftKey, LiftRe
     changed = lift.model_copy(update={"section": section})
     if values:
         changed = changed.with_values(**values)
-    return key, changed.record(project.inherited(mark, record), record.own, record.named)
+    made = changed.record(project.inherited(mark, record), record.own, record.named)
+    return key, by_hand(made, record)
 
 
 def _refuse_values(values: Mapping[str, object]) -> None:

@@ -14,6 +14,7 @@ from fexro.project.bars import BarsOnOffer
 from fexro.project.cases import CombinationRules
 from fexro.project.framing import BracingModel
 from fexro.project.records import Name, Number, Record
+from fexro.project.sizing_rules import SizingRules
 from fexro.project.values import Values
 
 __all__ = ["Basis", "ConcreteGrade", "SteelGrade"]
@@ -56,6 +57,7 @@ class Basis(Record):
         values: what every lift has that nothing nearer to it says otherwise.
         bars: sizes on offer.
         combining: rules by which combinations are made; those of the code where there are none.
+        sizing: which bars and ties are proposed.
         bracing_x, bracing_y: walls that brace the building, where they are given.
     """
 
@@ -65,6 +67,7 @@ class Basis(Record):
     values: Values
     bars: BarsOnOffer = BarsOnOffer()
     combining: CombinationRules | None = None
+    sizing: SizingRules = SizingRules()
     bracing_x: BracingModel | None = None
     bracing_y: BracingModel | None = None
 

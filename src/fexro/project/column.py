@@ -10,6 +10,7 @@ from fexro.project.profiles import SteelParts
 from fexro.project.records import Name, Number, Record
 from fexro.project.section import BarsCallOut, PlacedBars, PlacedTies, SectionModel, TiesCallOut
 from fexro.project.shapes import Shape
+from fexro.project.sizing_rules import OwnSizing
 from fexro.project.values import NOTHING, OwnValues, Values
 
 __all__ = ["REINFORCEMENT", "Axis", "Group", "LiftKey", "LiftModel", "LiftRecord", "Mark", "Member"]
@@ -59,6 +60,8 @@ class LiftRecord(Record):
             own.
         own: the values that it does not inherit.
         unsupported: directions in which the floor at its top does not hold it.
+        kept: whether its bars and ties are kept by hand: no run changes them.
+        sizing: rules by which bars are proposed that differ from those of the project.
     """
 
     storey: Name
@@ -71,6 +74,8 @@ class LiftRecord(Record):
     named: Name | None = None
     own: OwnValues = NOTHING
     unsupported: Annotated[tuple[Axis, ...], Field(max_length=2)] = ()
+    kept: bool = False
+    sizing: OwnSizing | None = None
 
     def complete(self, inherited: Values) -> LiftModel:
         """Return the lift with what it inherits."""

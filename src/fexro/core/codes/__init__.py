@@ -303,6 +303,7 @@ class DesignCode:
         end_zone: how far the ties of end zones reach from the joints, mm.
         laps: from where to where above the slab the laps of a lift reach, mm; nothing where none
             are told of.
+        bar_ratios: least and largest area of bars over that of concrete.
         band: axial forces that ask for more confinement; nothing where none do.
         joints: columns against beams at the joint above a lift, in each direction and sense.
     """
@@ -320,5 +321,6 @@ class DesignCode:
     held: HeldRule
     end_zone: Callable[[ColumnFacts], float]
     laps: Callable[[ColumnFacts, Context], tuple[float, float] | None]
+    bar_ratios: tuple[float, float]
     band: Callable[[ColumnFacts], AxialBand | None]
     joints: Callable[[ColumnFacts, Context], Sequence[JointVerdict]]

@@ -12,6 +12,7 @@ import numpy as np
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.codes import StrengthTopic
 from fexro.core.facts import CrossSection
+from fexro.core.findings import Finding
 from fexro.core.members.answers import Answer, Answers
 from fexro.core.members.bending import bending_finding, completeness_findings
 from fexro.core.members.existing import as_built
@@ -28,6 +29,7 @@ __all__ = [
     "check_lifts",
     "glance",
     "prepare",
+    "rule_findings",
     "solve_in_turn",
     "solve_task",
     "stream_checks",
@@ -200,14 +202,21 @@ def prepare(lifts: Sequence[Lift]) -> list[PreparedLift]:
     return [PreparedLift.of(lift) for lift in lifts]
 
 
+def rule_findings(prepared: PreparedLift) -> list[Finding]:
+    """Return what the rules of the code find of a lift, apart from strength."""
+    facts, context = prepared.lift.facts, prepared.context
+    return [
+        replace(found, topic=topic)
+        for topic, rule in prepared.lift.code.rules
+        for found in rule(facts, context)
+    ]
+
+
 def _conclude(prepared: PreparedLift, answer: Answer) -> LiftResult:
     lift, (found, first) = prepared.lift, answer
-    context = prepared.context
     before = math.nan if first is None else first.ratio
     findings = [bending_finding(prepared, found, before), *completeness_findings(prepared, found)]
-    for topic, rule in lift.code.rules:
-        findings += [replace(found, topic=topic) for found in rule(lift.facts, context)]
-    findings = as_built(lift.facts, findings)
+    findings = as_built(lift.facts, [*findings, *rule_findings(prepared)])
     result = LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found, before)
     if lift.facts.options.get("general") == "decides":
         from fexro.core.members.general_check import decided  # only where it is chosen

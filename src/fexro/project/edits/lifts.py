@@ -14,9 +14,11 @@ from fexro.project.values import INHERITED, OwnValues, Values
 
 __all__ = [
     "add_lifts",
+    "by_hand",
     "change_lifts",
     "copy_lift",
     "inherit",
+    "keep_lifts",
     "remove_lifts",
     "replace_lift",
     "replace_lifts",
@@ -44,8 +46,26 @@ def replace_lifts(project: Project, lifts: Mapping[LiftKey, LiftModel]) -> Proje
     for key, lift in lifts.items():
         mark, before = project.mark_by_name[key.mark], project.record_by_key[key]
         inherited = project.inherited(mark, before)
-        records[key] = lift.record(inherited, before.own, before.named)
+        record = lift.record(inherited, before.own, before.named)
+        records[key] = by_hand(record, before)
     return with_records(project, with_groups(project, records))
+
+
+def by_hand(record: LiftRecord, before: LiftRecord) -> LiftRecord:
+    """Return a lift as edited by hand: other bars or ties are kept by hand from then on."""
+    same = all(getattr(record, name) == getattr(before, name) for name in REINFORCEMENT)
+    kept = before.kept or not same
+    return record.model_copy(update={"kept": kept, "sizing": before.sizing})
+
+
+def keep_lifts(project: Project, keys: Iterable[LiftKey], *, kept: bool) -> Project:
+    """Return the project with the bars and ties of some lifts kept by hand, or released."""
+    records = {
+        key: project.record_by_key[key].model_copy(update={"kept": kept})
+        for key in keys
+        if project.record_by_key[key].kept is not kept
+    }
+    return with_records(project, records)
 
 
 def change_lifts(
@@ -81,7 +101,8 @@ def change_lifts(
             _refuse_call_outs(record, section)
         shape = _resized(record.shape, sizes, key)
         own = _own(project.by_key[key].values, record.own, values)
-        records[key] = record.model_copy(update={**section, "shape": shape, "own": own})
+        changed = record.model_copy(update={**section, "shape": shape, "own": own})
+        records[key] = by_hand(changed, record)
     return with_records(project, with_groups(project, records))
 
 

@@ -63,6 +63,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),
+        bar_ratios=(detailing.LEAST_RATIO, detailing.LARGEST_RATIO),
         band=partial(ductile_rules.confinement_band, edition),
         joints=partial(ductile_rules.joint_verdicts, edition, held),
         laps=partial(lap_rules.laps, edition, held),

@@ -67,6 +67,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,
+        bar_ratios=(annex.area_share, annex.largest_ratio),
         band=partial(ductile_rules.confinement_band, annex),
         joints=partial(ductile_rules.joint_verdicts, annex, HELD),
         laps=partial(lap_rules.laps, annex, HELD),

@@ -1,0 +1,140 @@
+"""How much steel, concrete and formwork a lift takes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+
+from fexro.core.codes.transverse_checks import transverse_of
+from fexro.core.members.lift import Lift
+from fexro.core.section.bars import BarSize
+from fexro.core.section.call_out import BarGroup
+from fexro.core.section.section import Section, eroded
+from fexro.core.section.ties import HeldRule, arrange
+from fexro.core.sizing.candidates import bar_count
+from fexro.core.tie_zones import LARGEST_FIRST, tie_count, tie_zones
+
+__all__ = ["Amounts", "amounts_of", "bar_mass", "least_amounts", "tie_length"]
+
+STEEL = 7.85e-6  # kg/mm³
+HOOK, LEAST_HOOK = 6.0, 75.0  # diameters and mm, of a straight end of a tie
+
+
+@dataclass(frozen=True)
+class Amounts:
+    """What a lift takes between its floors.
+
+    Attributes:
+        bars, ties: kg.
+        concrete: m³.
+        formwork: m².
+        count: bars in the section.
+    """
+
+    bars: float
+    ties: float
+    concrete: float
+    formwork: float
+    count: int
+
+    @property
+    def steel(self) -> float:
+        """Bars and ties, kg."""
+        return self.bars + self.ties
+
+
+def bar_mass(lift: Lift, groups: Sequence[BarGroup], lap: float) -> float:
+    """Return the mass of bars over a lift, each with one lap, kg."""
+    area = math.fsum(bar_count(group) * group.size.area for group in groups)
+    return STEEL * area * (lift.facts.about_x.storey + lap)
+
+
+def least_amounts(
+    lift: Lift, groups: Sequence[BarGroup], tie: BarSize, spacing: float, lap: float
+) -> Amounts:
+    """Return what a lift takes at least with other bars and ties: of ties the outer one alone.
+
+    Args:
+        lift: the lift.
+        groups: its bars.
+        tie: size of its ties.
+        spacing: the widest of them, mm.
+        lap: length of the laps, mm.
+    """
+    facts = lift.facts
+    section, clear = facts.section, facts.about_x.length
+    around = _outer_length(section, tie.diameter)
+    sets = math.floor(max(clear - 2 * LARGEST_FIRST, 0.0) / spacing) + 1
+    ties = STEEL * tie.area * sets * around
+    present = amounts_of(lift, lap)
+    count = sum(bar_count(group) for group in groups)
+    return replace(present, bars=bar_mass(lift, groups, lap), ties=ties, count=count)
+
+
+@lru_cache(maxsize=256)
+def _outer_length(section: Section, diameter: float) -> float:
+    """Return the length of the centre line of an outer tie of a diameter, mm."""
+    return float(eroded(section.outline, section.cover + diameter / 2).length)
+
+
+@lru_cache(maxsize=1024)
+def amounts_of(lift: Lift, lap: float) -> Amounts:
+    """Return what a lift takes: over its storey, with one lap a bar.
+
+    Lengths of ties are those of their centre lines with two hooks each; cut lengths are less by
+    their bends.
+
+    Args:
+        lift: the lift.
+        lap: length of the laps, mm; zero where bars are coupled.
+    """
+    facts = lift.facts
+    section, storey = facts.section, facts.about_x.storey
+    bars = STEEL * section.bars.total_area * (storey + lap)
+    transverse = transverse_of(facts, lift.code.held)
+    clear = facts.about_x.length
+    laps = (0.0, lap) if lap and transverse.lap is not None else None
+    if transverse.spiral:
+        turns = clear / transverse.middle + 3.0
+        around = tie_length(section, lift.code.held)
+        ties = STEEL * transverse.size.area * turns * math.hypot(around, transverse.middle)
+    else:
+        sets = tie_count(tie_zones(transverse, clear, lift.code.end_zone(facts), laps))
+        ties = STEEL * transverse.size.area * sets * tie_length(section, lift.code.held)
+    edge = math.fsum(
+        float(np.hypot(*(ring - np.roll(ring, 1, axis=0)).T).sum())
+        for ring in section.outline.rings[:1]
+    )
+    return Amounts(
+        bars,
+        ties,
+        section.outline.area * storey * 1e-9,
+        edge * clear * 1e-6,
+        len(section.bars),
+    )
+
+
+@lru_cache(maxsize=4096)
+def tie_length(section: Section, rule: HeldRule) -> float:
+    """Return the length of all ties of one set, mm; of a spiral that of one turn."""
+    size = section.ties.size.diameter
+    ring = section.tie_ring
+    around = 0.0 if ring is None else float(np.hypot(*(ring - np.roll(ring, 1, axis=0)).T).sum())
+    if section.ties.spiral:
+        return around
+    hooks = 2 * max(HOOK * size, LEAST_HOOK)
+    total = around + hooks
+    bars = section.bars
+    for tie in arrange(section, rule).inner:
+        places = np.column_stack([bars.x[list(tie)], bars.y[list(tie)]])
+        beside = float(bars.diameter[list(tie)].max()) + size
+        if len(tie) == 2:
+            total += float(np.hypot(*(places[1] - places[0]))) + beside + hooks
+        else:
+            steps = places - np.roll(places, 1, axis=0)
+            total += float(np.hypot(*steps.T).sum()) + math.pi * beside + hooks
+    return total
