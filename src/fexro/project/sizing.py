@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -14,7 +14,7 @@ from fexro.core.section.bars import BarSize, Ties, bar_size
 from fexro.core.section.layout import build_section
 from fexro.core.sizing.candidates import BarRules, Groups
 from fexro.core.sizing.objective import Objective
-from fexro.core.sizing.search import WANTED, Sizing, size_lift
+from fexro.core.sizing.search import WANTED, Member, Sizing, size_lift
 from fexro.project.column import LiftKey, LiftModel, LiftRecord
 from fexro.project.edits.lifts import with_groups, with_records
 from fexro.project.profiles import steel_of
@@ -96,26 +96,33 @@ def lap_of(lift: Lift) -> float:
 
 
 def sizing_of(
-    project: Project, key: LiftKey, model: LiftModel | None = None, wanted: int = WANTED
+    project: Project,
+    keys: Sequence[LiftKey],
+    models: Mapping[LiftKey, LiftModel] | None = None,
+    wanted: int = WANTED,
 ) -> Iterator[Sizing]:
-    """Search the bars and ties of a lift; see `size_lift`.
+    """Search the bars and ties of a lift, or of lifts that get the same; see `size_lift`.
 
     Args:
         project: the project.
-        key: of the lift.
-        model: what to put in the lift's place, such as another section.
+        keys: of the lifts; the rules are those of the first.
+        models: what to put in the place of lifts, such as with another section.
         wanted: number of proposals.
 
     Raises:
         InputError: where the rules contradict one another.
     """
-    rules = bar_rules(project, key)
+    rules = bar_rules(project, keys[0])
+    objective = objective_of(rules_of(project, keys[0]))
+    members = [member_of(project, key, (models or {}).get(key)) for key in keys]
+    yield from size_lift(members, rules, objective, wanted)
+
+
+def member_of(project: Project, key: LiftKey, model: LiftModel | None = None) -> Member:
+    """Return a lift as it is sized."""
     lift = resolve_lift(project, key, model)
-    model = model or project.by_key[key]
-    make = partial(_make, model, lift.facts.cross_section)
-    yield from size_lift(
-        lift, rules, make, objective_of(rules_of(project, key)), lap_of(lift), wanted
-    )
+    make = partial(_make, model or project.by_key[key], lift.facts.cross_section)
+    return Member(lift, make, lap_of(lift))
 
 
 def _make(model: LiftModel, cross: CrossSection, groups: Groups, ties: Ties) -> CrossSection:

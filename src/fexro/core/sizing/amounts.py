@@ -41,6 +41,16 @@ class Amounts:
     formwork: float
     count: int
 
+    def __add__(self, other: Amounts) -> Amounts:
+        """Return what two lifts take."""
+        return Amounts(
+            self.bars + other.bars,
+            self.ties + other.ties,
+            self.concrete + other.concrete,
+            self.formwork + other.formwork,
+            self.count + other.count,
+        )
+
     @property
     def steel(self) -> float:
         """Bars and ties, kg."""

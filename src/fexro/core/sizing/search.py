@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import itertools
 import math
 from collections.abc import Callable, Iterator, Sequence
@@ -18,12 +19,13 @@ from fexro.core.members.strengths import strength_of
 from fexro.core.section.bars import BarSize, Ties
 from fexro.core.section.call_out import format_call_out
 from fexro.core.section.offsets import bars_differ
+from fexro.core.section.section import Section
 from fexro.core.sizing.amounts import Amounts, amounts_of, bar_mass, least_amounts
 from fexro.core.sizing.candidates import BarRules, Groups, layouts_of
 from fexro.core.sizing.objective import Costs, Objective
 from fexro.core.strength.governing import Question, estimated, governing
 
-__all__ = ["Make", "Point", "Proposal", "Rejected", "Sizing", "size_lift"]
+__all__ = ["Make", "Member", "Point", "Proposal", "Rejected", "Sizing", "size_lift"]
 
 # Makes the section of a lift with other bars and ties.
 Make = Callable[[Groups, Ties], CrossSection]
@@ -32,24 +34,50 @@ WANTED = 6  # proposals
 
 
 @dataclass(frozen=True, eq=False)
+class Member:
+    """A lift that is sized, alone or with others that get the same bars and ties.
+
+    Attributes:
+        lift: as it is.
+        make: makes its section.
+        lap: length of a lap, mm.
+    """
+
+    lift: Lift
+    make: Make
+    lap: float
+
+    def with_section(self, cross: CrossSection) -> Lift:
+        """Return the lift with another section."""
+        return replace(self.lift, facts=replace(self.lift.facts, cross_section=cross))
+
+
+@dataclass(frozen=True, eq=False)
 class Proposal:
     """Bars and ties that do.
 
     Attributes:
         bars, ties: call-outs.
-        lift: the lift with them.
-        result: of its check.
-        amounts, costs: what it takes and comes to.
+        results: of the check of each member.
+        costs: what all members come to.
         value: what is compared.
     """
 
     bars: str
     ties: str
-    lift: Lift
-    result: LiftResult
-    amounts: Amounts
+    results: tuple[LiftResult, ...]
     costs: Costs
     value: float
+
+    @property
+    def result(self) -> LiftResult:
+        """The check of the member that is used the most."""
+        return max(self.results, key=lambda one: np.nan_to_num(one.utilisation))
+
+    @property
+    def section(self) -> Section:
+        """The section of the first member."""
+        return self.results[0].lift.facts.section
 
 
 @dataclass(frozen=True)
@@ -143,60 +171,54 @@ class _Unit:
 
 
 def size_lift(
-    lift: Lift,
-    rules: BarRules,
-    make: Make,
-    objective: Objective,
-    lap: float,
-    wanted: int = WANTED,
+    members: Sequence[Member], rules: BarRules, objective: Objective, wanted: int = WANTED
 ) -> Iterator[Sizing]:
-    """Search the bars and ties of a lift, and yield what is found so far after each step.
+    """Search the bars and ties of a lift, or of several alike; yield what is found after each step.
 
     A first proposal is looked for by halving. Then all candidates are taken in the order of what
     they come to at least, with the outer tie alone and as wide as is on offer; when that is more
     than the proposals wanted come to, nothing better is left.
 
     Args:
-        lift: as it is.
-        rules: which bars and ties may be proposed.
-        make: makes the section.
+        members: the lift, or lifts that get the same bars and ties.
+        rules: which bars and ties may be proposed, with layouts for the section of the first.
         objective: what is to be small.
-        lap: length of a lap, mm.
         wanted: number of proposals.
     """
-    search = _Search(lift, rules, make, objective, lap, wanted)
+    search = _Search(members, rules, objective, wanted)
     yield search.found
     yield from search.halve()
     yield from search.go_through()
 
 
 class _Search:
-    """A search of the bars and ties of one lift, see `size_lift`."""
+    """A search of bars and ties, see `size_lift`."""
 
     def __init__(
-        self,
-        lift: Lift,
-        rules: BarRules,
-        make: Make,
-        objective: Objective,
-        lap: float,
-        wanted: int,
+        self, members: Sequence[Member], rules: BarRules, objective: Objective, wanted: int
     ) -> None:
-        self.lift, self.rules, self.make = lift, rules, make
-        self.objective, self.lap, self.wanted = objective, lap, wanted
+        self.members, self.rules = members, rules
+        self.objective, self.wanted = objective, wanted
         self.found = Sizing()
-        self.present = amounts_of(lift, lap)
-        self.beside = objective.costs(self.present)
+        self.beside = self._costs([amounts_of(one.lift, one.lap) for one in members])
         self._places: set[bytes] = set()
-        layouts = layouts_of(rules, lift.facts.section)
+        layouts = layouts_of(rules, members[0].lift.facts.section)
         self.units = [self._unit(*one) for one in itertools.product(layouts, rules.ties)]
         self.units.sort(key=lambda unit: unit.least)
         self.found.considered = len(self.units)
 
+    def _costs(self, amounts: Sequence[Amounts]) -> Costs:
+        return self.objective.costs(functools.reduce(Amounts.__add__, amounts))
+
+    def _value(self, costs: Costs) -> float:
+        return self.objective.value(costs, self.beside)
+
     def _unit(self, groups: Groups, tie: BarSize) -> _Unit:
-        least = least_amounts(self.lift, groups, tie, self.rules.spacings[0], self.lap)
-        value = self.objective.value(self.objective.costs(least), self.beside)
-        return _Unit(groups, format_call_out(groups), tie, value)
+        least = [
+            least_amounts(one.lift, groups, tie, self.rules.spacings[0], one.lap)
+            for one in self.members
+        ]
+        return _Unit(groups, format_call_out(groups), tie, self._value(self._costs(least)))
 
     @property
     def _enough(self) -> float:
@@ -229,39 +251,32 @@ class _Search:
     def _look(self, unit: _Unit) -> bool:
         """Look at a candidate; tell whether its strength does."""
         unit.looked = True
+        closest = Ties(unit.tie, self.rules.spacings[-1])
         try:
-            cross = self.make(unit.groups, Ties(unit.tie, self.rules.spacings[-1]))
+            sections = [one.make(unit.groups, closest) for one in self.members]
         except InputError as error:
             self._reject(unit, error.found)
             # Bars without a place are too many rather than too few.
             return True
-        bars = cross.section.bars
-        order = np.lexsort((bars.y.round(1), bars.x.round(1)))
-        place = np.stack([bars.x, bars.y, bars.area])[:, order].round(1).tobytes()
-        if place in self._places:
+        if self._known(sections[0].section):
             self.found.considered -= 1
             return True
-        self._places.add(place)
-        lift = replace(self.lift, facts=replace(self.lift.facts, cross_section=cross))
-        pressed = self._pressed(lift)
+        lifts = [one.with_section(x) for one, x in zip(self.members, sections, strict=True)]
+        pressed = max(map(_pressed, lifts))
         if pressed > self.rules.aim * (1 + 1e-9):
             # The axial force alone is too much, whatever the moments.
             self._point(unit, pressed)
             self._reject(unit, f"utilisation {pressed:.3f} of the axial force", None, pressed)
             return False
-        (prepared,) = prepare([lift])
-        rows, aim = prepared.demands.rows, self.rules.aim
-        ratio = math.nan
-        if len(rows):
-            strength = strength_of(lift.code.strength, cross)
-            ratio = float(estimated(strength, rows).max())
-            if abs(ratio - aim) <= aim * MARGIN:
-                ends = np.array([len(rows)])
-                ((exact,),) = governing([Question(strength, rows, ends)])
-                assert exact is not None
-                ratio = exact.ratio
+        prepared, ratio = [], 0.0
+        for lift in lifts:
+            (one,) = prepare([lift])
+            prepared.append(one)
+            ratio = max(ratio, _ratio(one, self.rules.aim))
+            if ratio > self.rules.aim * (1 + 1e-9):
+                break
         self._point(unit, ratio)
-        if ratio > aim * (1 + 1e-9):
+        if ratio > self.rules.aim * (1 + 1e-9):
             self._reject(unit, f"utilisation {ratio:.3f}", None, ratio)
             return False
         proposal = self._with_ties(unit, prepared)
@@ -269,27 +284,25 @@ class _Search:
             self._propose(proposal)
         return True
 
-    def _pressed(self, lift: Lift) -> float:
-        """Return the utilisation by the axial force alone: no demand has less."""
-        axial = lift.actions.axial_bending[..., 0]
-        if not axial.size:
-            return 0.0
-        strength = lift.code.strength.of(lift.facts.cross_section)
-        return max(
-            float(axial.max()) / strength.max_axial, float(axial.min()) / strength.max_tension
-        )
+    def _known(self, section: Section) -> bool:
+        """Tell whether bars of the same areas at the same places were looked at."""
+        bars = section.bars
+        order = np.lexsort((bars.y.round(1), bars.x.round(1)))
+        place = np.stack([bars.x, bars.y, bars.area])[:, order].round(1).tobytes()
+        known = place in self._places
+        self._places.add(place)
+        return known
 
     def _point(self, unit: _Unit, ratio: float) -> None:
-        mass = bar_mass(self.lift, unit.groups, self.lap)
+        mass = math.fsum(bar_mass(one.lift, unit.groups, one.lap) for one in self.members)
         self.found.points.append(Point(unit.bars, unit.tie.name, mass, ratio, unit.least))
 
     def _propose(self, proposal: Proposal) -> None:
         """Keep a proposal among the best; of the same bars and size of ties the better one."""
 
         def same(other: Proposal) -> bool:
-            sections = proposal.lift.facts.section, other.lift.facts.section
-            sizes = {section.ties.size.name for section in sections}
-            return len(sizes) == 1 and not bars_differ(*sections)
+            sizes = {one.section.ties.size.name for one in (proposal, other)}
+            return len(sizes) == 1 and not bars_differ(proposal.section, other.section)
 
         proposals = self.found.proposals
         alike = next((i for i, one in enumerate(proposals) if same(one)), None)
@@ -309,33 +322,37 @@ class _Search:
     ) -> None:
         self.found.rejected.append(Rejected(unit.called, reason, finding, ratio))
 
-    def _with_ties(self, unit: _Unit, prepared: PreparedLift) -> Proposal | None:
+    def _with_ties(self, unit: _Unit, prepared: Sequence[PreparedLift]) -> Proposal | None:
         """Return a layout with the widest ties of its size that do, if any do."""
         spacings = self.rules.spacings
         tried: dict[tuple[int, int], Finding | None] = {}
 
-        section = prepared.lift.facts.section
-
-        def changed(end: int, middle: int) -> Lift:
+        def changed(end: int, middle: int) -> list[Lift]:
             ends, between = spacings[end], spacings[middle]
             ties = Ties(unit.tie, between, end=ends if ends < between else None)
             # The bars, and how ties go round them, stay as they are.
-            cross = replace(prepared.lift.facts.cross_section, section=replace(section, ties=ties))
-            return replace(self.lift, facts=replace(self.lift.facts, cross_section=cross))
+            sections = [one.lift.facts.cross_section for one in prepared]
+            return [
+                member.with_section(replace(x, section=replace(x.section, ties=ties)))
+                for member, x in zip(self.members, sections, strict=True)
+            ]
 
         def blocked(end: int, middle: int) -> Finding | None:
             key = end, middle
             if key not in tried:
-                lift = changed(end, middle)
-                tried[key] = _blocking(rule_findings(replace(prepared, lift=lift)))
+                tried[key] = None
+                for one, lift in zip(prepared, changed(end, middle), strict=True):
+                    tried[key] = _blocking(rule_findings(replace(one, lift=lift)))
+                    if tried[key] is not None:
+                        break
             return tried[key]
 
-        def value_of(lift: Lift) -> tuple[Amounts, Costs, float]:
-            amounts = amounts_of(lift, self.lap)
-            costs = self.objective.costs(amounts)
-            return amounts, costs, self.objective.value(costs, self.beside)
+        def costs_of(lifts: Sequence[Lift]) -> Costs:
+            return self._costs(
+                [amounts_of(x, one.lap) for x, one in zip(lifts, self.members, strict=True)]
+            )
 
-        if value_of(changed(0, 0))[2] >= self._enough:
+        if self._value(costs_of(changed(0, 0))) >= self._enough:
             return None
         middle = end = 0
         if blocked(0, 0) is not None:
@@ -347,20 +364,46 @@ class _Search:
             # The widest between the end zones, then in them: closer ones do, if wider do.
             middle = _first(last, lambda at: blocked(last, at) is None)
             end = middle + _first(last - middle, lambda at: blocked(middle + at, middle) is None)
-        lift = changed(end, middle)
-        amounts, costs, value = value_of(lift)
-        if value >= self._enough:
+        lifts = changed(end, middle)
+        costs = costs_of(lifts)
+        if self._value(costs) >= self._enough:
             return None
-        result = check_lift(lift)
-        self.found.full_checks += 1
-        worst = _blocking(result.findings)
-        if worst is not None or result.utilisation > self.rules.aim * (1 + 1e-9):
-            ratio = result.utilisation if worst is None else worst.ratio
-            told = f"utilisation {ratio:.3f}" if worst is None else worst.message
-            self._reject(unit, told, worst, ratio)
-            return None
-        ties = str(lift.facts.section.ties)
-        return Proposal(unit.bars, ties, lift, result, amounts, costs, value)
+        results = []
+        for lift in lifts:
+            result = check_lift(lift)
+            self.found.full_checks += 1
+            worst = _blocking(result.findings)
+            if worst is not None or result.utilisation > self.rules.aim * (1 + 1e-9):
+                ratio = result.utilisation if worst is None else worst.ratio
+                told = f"utilisation {ratio:.3f}" if worst is None else worst.message
+                self._reject(unit, told, worst, ratio)
+                return None
+            results.append(result)
+        ties = str(lifts[0].facts.section.ties)
+        return Proposal(unit.bars, ties, tuple(results), costs, self._value(costs))
+
+
+def _pressed(lift: Lift) -> float:
+    """Return the utilisation by the axial force alone: no demand has less."""
+    axial = lift.actions.axial_bending[..., 0]
+    if not axial.size:
+        return 0.0
+    strength = lift.code.strength.of(lift.facts.cross_section)
+    return max(float(axial.max()) / strength.max_axial, float(axial.min()) / strength.max_tension)
+
+
+def _ratio(prepared: PreparedLift, aim: float) -> float:
+    """Return the utilisation of strength: exact where it is near what is aimed at."""
+    rows, lift = prepared.demands.rows, prepared.lift
+    if not len(rows):
+        return 0.0
+    strength = strength_of(lift.code.strength, lift.facts.cross_section)
+    ratio = float(estimated(strength, rows).max())
+    if abs(ratio - aim) <= aim * MARGIN:
+        ((exact,),) = governing([Question(strength, rows, np.array([len(rows)]))])
+        assert exact is not None
+        return exact.ratio
+    return ratio
 
 
 def _blocking(findings: Sequence[Finding]) -> Finding | None:
