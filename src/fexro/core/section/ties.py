@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from itertools import product
 from typing import TYPE_CHECKING
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
 from fexro.core.arrays import BoolArray, FloatArray, IntArray
+from fexro.core.section.bars import Bars
 from fexro.core.section.section import Section
 
 if TYPE_CHECKING:
@@ -320,7 +322,15 @@ def arrange(section: Section, rule: HeldRule) -> Arrangement:
         return Arrangement(section, rule, (), by_hand=True, stale=True)
     if not section.corner_count or section.tie_ring is None or section.ties.spiral:
         return Arrangement(section, rule, ())
-    return Arrangement(section, rule, _by_rule(section, rule))
+    # Neither the spacing of the ties nor what else the section holds makes a difference.
+    known = _RULED.setdefault(section.bars, {})
+    key = rule, section.ties.size, section.cover, id(section.outline)
+    if key not in known:
+        known[key] = _by_rule(section, rule)
+    return Arrangement(section, rule, known[key])
+
+
+_RULED: WeakKeyDictionary[Bars, dict[Hashable, tuple[InnerTie, ...]]] = WeakKeyDictionary()
 
 
 def _by_rule(section: Section, rule: HeldRule) -> tuple[InnerTie, ...]:

@@ -31,6 +31,7 @@ __all__ = ["Make", "Member", "Point", "Proposal", "Rejected", "Sizing", "size_li
 Make = Callable[[Groups, Ties], CrossSection]
 MARGIN = 0.03  # by which the mesh may be off, at most
 WANTED = 6  # proposals
+FIRST = 12  # candidates from where strength does, among which a first proposal is looked for
 
 
 @dataclass(frozen=True, eq=False)
@@ -155,7 +156,9 @@ class _Unit:
 
     Attributes:
         least: what it comes to at least.
-        looked: whether its strength was looked at.
+        looked: whether it was looked at.
+        strong: whether its strength does; nothing where it was not judged.
+        prepared: its members, where the strength of all does.
     """
 
     groups: Groups
@@ -163,6 +166,8 @@ class _Unit:
     tie: BarSize
     least: float
     looked: bool = False
+    strong: bool | None = None
+    prepared: tuple[PreparedLift, ...] = ()
 
     @property
     def called(self) -> str:
@@ -231,11 +236,15 @@ class _Search:
         low, high = 0, len(self.units)
         while low < high:
             middle = (low + high) // 2
-            if self._look(self.units[middle]):
+            if self._strong(self.units[middle]):
                 high = middle
             else:
                 low = middle + 1
+        for unit in self.units[low : low + FIRST]:
+            self._look(unit)
             yield self.found
+            if self.found.proposals:
+                break
 
     def go_through(self) -> Iterator[Sizing]:
         """Take all candidates that may be better."""
@@ -248,9 +257,21 @@ class _Search:
         self.found.done = True
         yield self.found
 
-    def _look(self, unit: _Unit) -> bool:
-        """Look at a candidate; tell whether its strength does."""
-        unit.looked = True
+    def _look(self, unit: _Unit) -> None:
+        """Look at a candidate, and propose it if it does."""
+        if self._strong(unit) and unit.prepared:
+            proposal = self._with_ties(unit, unit.prepared)
+            if proposal is not None:
+                self._propose(proposal)
+        unit.looked, unit.prepared = True, ()
+
+    def _strong(self, unit: _Unit) -> bool:
+        """Tell whether the strength of a candidate does; one that has no place is too strong."""
+        if unit.strong is None:
+            unit.strong = self._judge(unit)
+        return unit.strong
+
+    def _judge(self, unit: _Unit) -> bool:
         closest = Ties(unit.tie, self.rules.spacings[-1])
         try:
             sections = [one.make(unit.groups, closest) for one in self.members]
@@ -279,9 +300,7 @@ class _Search:
         if ratio > self.rules.aim * (1 + 1e-9):
             self._reject(unit, f"utilisation {ratio:.3f}", None, ratio)
             return False
-        proposal = self._with_ties(unit, prepared)
-        if proposal is not None:
-            self._propose(proposal)
+        unit.prepared = tuple(prepared)
         return True
 
     def _known(self, section: Section) -> bool:
