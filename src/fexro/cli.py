@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from fexro.core.members.lift import LiftResult
     from fexro.project.column import LiftKey
     from fexro.project.project import Project
+    from fexro.project.sizing_run import Outcome
 
 __all__ = ["app", "main"]
 
@@ -56,6 +57,16 @@ class DerivationFormat(StrEnum):
     text = "text"
     typst = "typst"
     json = "json"
+
+
+class SizingAim(StrEnum):
+    """What is to be small."""
+
+    mass = "mass"
+    cost = "cost"
+    carbon = "carbon"
+    bars = "fewest bars"
+    mix = "mix"
 
 
 class StabilityFormat(StrEnum):
@@ -172,6 +183,60 @@ def stability(
     typer.echo(write(project, results), nl=False)
     found = [result.second_order for result in results.values()]
     if any(one.missing or any(axis.unstable.any() for axis in one.axes) for one in found):
+        raise typer.Exit(EXIT_EXCEEDED)
+
+
+@app.command()
+def size(
+    file: File,
+    mark: Annotated[list[str] | None, typer.Option(help="Mark to size; may be repeated.")] = None,
+    objective: Annotated[
+        SizingAim | None, typer.Option(help="What is to be small, in place of the project's.")
+    ] = None,
+    write: Annotated[
+        Path | None, typer.Option(help="Project file to write with what was found.")
+    ] = None,
+    force: Annotated[bool, typer.Option(help="Replace a file that is there.")] = False,
+    format: Annotated[
+        StabilityFormat, typer.Option(help="How to write what is found.")
+    ] = StabilityFormat.text,
+    workers: Annotated[int, typer.Option(min=1, max=256, help="Processes.")] = os.cpu_count() or 1,
+) -> None:
+    """Find the bars and ties of lifts by the project's rules; those kept by hand stay.
+
+    Ends with 1 if nothing fits a lift.
+    """
+    from fexro.core.errors import InputError
+    from fexro.exchange.sizing import sizing_json, sizing_text
+    from fexro.project.edits.basis import replace_basis
+    from fexro.project.file import write_project
+    from fexro.project.sizing import take
+    from fexro.project.sizing_run import contradiction, outcomes, settled
+
+    project = _load(file)
+    if objective is not None:
+        rules = project.basis.sizing.model_copy(update={"objective": objective.value})
+        project = replace_basis(project, project.basis.model_copy(update={"sizing": rules}))
+    for name in mark or ():
+        if name not in project.mark_by_name:
+            known = ", ".join(project.mark_by_name)
+            raise InputError("--mark", f"“{name}”", f"one of {known}")
+    keys = [key for key in project.by_key if not mark or key.mark in mark]
+    refused = contradiction(project, keys)
+    if refused is not None:
+        raise refused
+    _refuse_present(write, force=force)
+    found: dict[LiftKey, Outcome] = {}
+    with _progress("Sizing lifts", len(keys)) as advance:
+        for some in outcomes(project, keys, workers):
+            found |= {one.key: one for one in some}
+            advance(len(some))
+    rows = settled(project, [found[key] for key in keys])
+    text = sizing_text if format is StabilityFormat.text else sizing_json
+    typer.echo(text(project, rows), nl=False)
+    if write is not None:
+        write_project(take(project, {one.key: one.after for one in rows if one.after}), write)
+    if any(one.after is None and not project.record_by_key[one.key].kept for one in rows):
         raise typer.Exit(EXIT_EXCEEDED)
 
 

@@ -11,6 +11,7 @@ import numpy as np
 
 from fexro.core.members.lift import LiftResult
 from fexro.core.second_order import AxisSecondOrder
+from fexro.exchange.aligned import aligned
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
 from fexro.project.storey_sway import StoreySway, storeys_of
@@ -36,11 +37,11 @@ def stability_text(project: Project, results: Mapping[LiftKey, LiftResult]) -> s
         for row in _lift_rows(key, result)
         if row["slender"] or row["missing"]
     ]
-    parts = [f"{project.name}, {project.basis.design_code.name}", "", *_aligned(_STOREY, storeys)]
+    parts = [f"{project.name}, {project.basis.design_code.name}", "", *aligned(_STOREY, storeys)]
     count = sum(result.second_order.slender for result in results.values())
     parts += ["", f"{count} of {len(results)} lifts are slender.", ""]
     if lifts:
-        parts += _aligned(_LIFT, lifts)
+        parts += aligned(_LIFT, lifts)
     return "\n".join(parts) + "\n"
 
 
@@ -124,11 +125,3 @@ def _text(value: object) -> str:
     if value is None:
         return "–"
     return f"{value:.4g}" if isinstance(value, float) else str(value)
-
-
-def _aligned(head: tuple[str, ...], rows: list[tuple[str, ...]]) -> list[str]:
-    widths = [max(len(row[i]) for row in (head, *rows)) for i in range(len(head))]
-    return [
-        "  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip()
-        for row in (head, *rows)
-    ]

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 
 from fexro.core.errors import InputError
-from fexro.core.facts import CrossSection
+from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
 from fexro.core.members.check import prepare
 from fexro.core.members.lift import Lift
 from fexro.core.section.bars import BarSize, Ties, bar_size
@@ -19,11 +19,22 @@ from fexro.project.column import LiftKey, LiftModel, LiftRecord
 from fexro.project.edits.lifts import with_groups, with_records
 from fexro.project.profiles import steel_of
 from fexro.project.project import Project
-from fexro.project.resolve import resolve_lift
+from fexro.project.resolve import resolve_lift, storey_facts
 from fexro.project.shapes import shape_of
 from fexro.project.sizing_rules import SizingRules
 
-__all__ = ["Chosen", "bar_rules", "lap_of", "objective_of", "sizing_of", "take", "verify_rules"]
+__all__ = [
+    "Chosen",
+    "bar_rules",
+    "lap_of",
+    "member_of",
+    "objective_of",
+    "own_sizes",
+    "rules_of",
+    "sizing_of",
+    "take",
+    "verify_rules",
+]
 
 
 @dataclass(frozen=True)
@@ -47,7 +58,7 @@ def bar_rules(project: Project, key: LiftKey) -> BarRules:
     """
     rules, offered = rules_of(project, key), project.basis.bars
     verify_rules(rules)
-    own = {bar.name.upper(): bar.size() for bar in offered.own}
+    own = own_sizes(project)
     main = [bar_size(name, "sizes", own) for name in rules.sizes or offered.main]
     ties = [bar_size(name, "ties", own) for name in rules.ties or offered.ties]
     code = project.basis.design_code
@@ -63,6 +74,11 @@ def bar_rules(project: Project, key: LiftKey) -> BarRules:
         min(rules.most_ratio, code.bar_ratios[1]),
         rules.aim,
     )
+
+
+def own_sizes(project: Project) -> dict[str, BarSize]:
+    """Return the sizes of the project that no standard has, by name in capitals."""
+    return {bar.name.upper(): bar.size() for bar in project.basis.bars.own}
 
 
 def _diameter(size: BarSize) -> float:
@@ -100,6 +116,7 @@ def sizing_of(
     keys: Sequence[LiftKey],
     models: Mapping[LiftKey, LiftModel] | None = None,
     wanted: int = WANTED,
+    least_area: float = 0.0,
 ) -> Iterator[Sizing]:
     """Search the bars and ties of a lift, or of lifts that get the same; see `size_lift`.
 
@@ -108,6 +125,7 @@ def sizing_of(
         keys: of the lifts; the rules are those of the first.
         models: what to put in the place of lifts, such as with another section.
         wanted: number of proposals.
+        least_area: of the bars, mm².
 
     Raises:
         InputError: where the rules contradict one another.
@@ -115,6 +133,8 @@ def sizing_of(
     rules = bar_rules(project, keys[0])
     objective = objective_of(rules_of(project, keys[0]))
     members = [member_of(project, key, (models or {}).get(key)) for key in keys]
+    least = least_area / members[0].lift.facts.section.outline.area
+    rules = replace(rules, least_ratio=max(rules.least_ratio, least * (1 - 1e-9)))
     yield from size_lift(members, rules, objective, wanted)
 
 
@@ -122,7 +142,11 @@ def member_of(project: Project, key: LiftKey, model: LiftModel | None = None) ->
     """Return a lift as it is sized."""
     lift = resolve_lift(project, key, model)
     make = partial(_make, model or project.by_key[key], lift.facts.cross_section)
-    return Member(lift, make, lap_of(lift))
+
+    def storey(facts: ColumnFacts) -> StoreyFacts:
+        return storey_facts(project, lift.code, key.storey, {key: facts})
+
+    return Member(lift, make, lap_of(lift), storey)
 
 
 def _make(model: LiftModel, cross: CrossSection, groups: Groups, ties: Ties) -> CrossSection:

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from fexro.core.errors import InputError
-from fexro.core.facts import CrossSection
+from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
 from fexro.core.findings import Finding, State
 from fexro.core.members.check import check_lift, prepare, rule_findings
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift
@@ -42,15 +42,19 @@ class Member:
         lift: as it is.
         make: makes its section.
         lap: length of a lap, mm.
+        storey: its storey with other facts of the lift; nothing where it stays as it is.
     """
 
     lift: Lift
     make: Make
     lap: float
+    storey: Callable[[ColumnFacts], StoreyFacts] | None = None
 
     def with_section(self, cross: CrossSection) -> Lift:
         """Return the lift with another section."""
-        return replace(self.lift, facts=replace(self.lift.facts, cross_section=cross))
+        facts = replace(self.lift.facts, cross_section=cross)
+        storey = self.lift.storey if self.storey is None else self.storey(facts)
+        return replace(self.lift, facts=facts, storey=storey)
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,0 +1,235 @@
+"""Sizing many lifts: what a run finds for each, taken as a whole or in part."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from dataclasses import dataclass, replace
+from multiprocessing import get_context
+
+from fexro.core.errors import InputError
+from fexro.core.findings import State
+from fexro.core.members.check import check_lift
+from fexro.core.members.verdict import message_of
+from fexro.core.section.call_out import parse_call_out
+from fexro.core.sizing.amounts import amounts_of
+from fexro.core.sizing.candidates import steel_area
+from fexro.core.sizing.search import Sizing
+from fexro.project.column import LiftKey
+from fexro.project.dependencies import affected
+from fexro.project.project import Project
+from fexro.project.resolve import resolve_lift
+from fexro.project.sizing import Chosen, bar_rules, lap_of, own_sizes, sizing_of, take
+
+__all__ = [
+    "Outcome",
+    "chains",
+    "contradiction",
+    "outcomes",
+    "settled",
+    "size_chain",
+    "size_together",
+]
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a run has found for a lift.
+
+    Attributes:
+        key: of the lift.
+        before, after: bars and ties; nothing where nothing fits, or the lift is kept by hand.
+        mass_before, mass_after: of its steel, kg.
+        ratio_before, ratio_after: utilisation.
+        reason: why there is nothing, or what was looked at.
+        considered, full_checks: candidates, and those checked in full, of it with its equals.
+    """
+
+    key: LiftKey
+    before: Chosen
+    after: Chosen | None
+    mass_before: float
+    mass_after: float
+    ratio_before: float
+    ratio_after: float
+    reason: str
+    considered: int = 0
+    full_checks: int = 0
+
+    @property
+    def changed(self) -> bool:
+        """Whether something else is proposed than there is."""
+        return self.after is not None and self.after != self.before
+
+
+def together(project: Project, keys: Sequence[LiftKey]) -> list[list[LiftKey]]:
+    """Return which lifts get the same bars and ties: groups, and stacks that stay the same."""
+    found: list[list[LiftKey]] = []
+    seen: set[LiftKey] = set()
+    for key in keys:
+        if key in seen:
+            continue
+        group = project.group_by_key.get(key)
+        if group is not None:
+            some = [one for one in group.members if one in keys]
+        elif project.basis.sizing.stack == "constant":
+            some = [one for one in keys if one.mark == key.mark]
+        else:
+            some = [key]
+        seen |= set(some)
+        found.append(some)
+    return found
+
+
+def chains(project: Project, keys: Sequence[LiftKey]) -> list[list[list[LiftKey]]]:
+    """Return what is searched one after the other, and what apart.
+
+    Where bars only decrease upwards, the lifts of a stack follow one another from its top.
+    """
+    tasks = together(project, keys)
+    if project.basis.sizing.stack != "decreasing":
+        return [[some] for some in tasks]
+    found: dict[str, list[list[LiftKey]]] = {}
+    for some in sorted(tasks, key=lambda some: project.storey_place[some[0].storey]):
+        found.setdefault(some[0].mark, []).append(some)
+    return list(found.values())
+
+
+def size_chain(project: Project, chain: Sequence[Sequence[LiftKey]]) -> list[Outcome]:
+    """Search lifts one after the other, each with no less steel than the one before.
+
+    Raises:
+        InputError: where the rules contradict one another.
+    """
+    found: list[Outcome] = []
+    least = 0.0
+    for keys in chain:
+        some = size_together(project, keys, least)
+        found += some
+        taken = some[0].after or some[0].before
+        least = steel_area(parse_call_out(taken.bars, "bars", own_sizes(project)))
+    return found
+
+
+def size_together(
+    project: Project, keys: Sequence[LiftKey], least_area: float = 0.0
+) -> list[Outcome]:
+    """Search the bars and ties of lifts that get the same.
+
+    A group with a lift that is kept by hand is kept as a whole.
+
+    Args:
+        project: the project.
+        keys: of the lifts.
+        least_area: of their bars, mm².
+
+    Raises:
+        InputError: where the rules contradict one another.
+    """
+    kept = [key for key in keys if project.record_by_key[key].kept]
+    if kept:
+        why = "kept by hand" if len(keys) == 1 else f"kept by hand with {kept[0]}"
+        return [_outcome(project, key, None, why) for key in keys]
+    *_, found = sizing_of(project, keys, wanted=1, least_area=least_area)
+    best = found.best
+    if best is None:
+        why = _reason(project, found)
+        return [_outcome(project, key, None, why, found) for key in keys]
+    told = f"best of {found.considered}"
+    chosen = Chosen(best.bars, best.ties)
+    outcomes = []
+    for key, result in zip(keys, best.results, strict=True):
+        mass = amounts_of(result.lift, lap_of(resolve_lift(project, key))).steel
+        after = chosen, mass, result.utilisation
+        outcomes.append(_outcome(project, key, after, told, found))
+    return outcomes
+
+
+def _outcome(
+    project: Project,
+    key: LiftKey,
+    after: tuple[Chosen, float, float] | None,
+    reason: str,
+    found: Sizing | None = None,
+) -> Outcome:
+    lift, record = resolve_lift(project, key), project.record_by_key[key]
+    mass = amounts_of(lift, lap_of(lift)).steel
+    chosen, mass_after, ratio = after or (None, mass, float("nan"))
+    return Outcome(
+        key,
+        Chosen(record.bars, record.ties),
+        chosen,
+        mass,
+        mass_after,
+        check_lift(lift).utilisation,
+        ratio,
+        reason,
+        0 if found is None else found.considered,
+        0 if found is None else found.full_checks,
+    )
+
+
+def _reason(project: Project, found: Sizing) -> str:
+    """Return which limit keeps out the candidate that comes nearest."""
+    nearest = found.nearest
+    if nearest is None:
+        return f"none of {found.considered} candidates has a place"
+    why = nearest.reason
+    if nearest.finding is not None:
+        why = message_of(nearest.finding, project.basis.system)
+    return f"none of {found.considered}; nearest {nearest.bars}: {why}"
+
+
+def outcomes(
+    project: Project, keys: Sequence[LiftKey], workers: int = 1
+) -> Iterator[list[Outcome]]:
+    """Search the bars and ties of many lifts, and yield what is found as it is.
+
+    Args:
+        project: the project.
+        keys: of the lifts.
+        workers: processes; with one it is done in this one.
+
+    Raises:
+        InputError: where the rules contradict one another.
+    """
+    tasks = chains(project, keys)
+    if workers == 1 or len(tasks) == 1:
+        for chain in tasks:
+            yield size_chain(project, chain)
+        return
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+    with ProcessPoolExecutor(workers, mp_context=get_context("forkserver")) as pool:
+        running = [pool.submit(size_chain, project, chain) for chain in tasks]
+        for future in as_completed(running):
+            yield future.result()
+
+
+def settled(project: Project, found: Sequence[Outcome]) -> list[Outcome]:
+    """Return what was found with the ratios there are when all of it is taken.
+
+    Lifts that sway together have other sums over their storey then.
+    """
+    after = take(project, {one.key: one.after for one in found if one.after is not None})
+    changed = affected(project, after)
+    rows = []
+    for one in found:
+        if one.key in changed and one.after is not None:
+            result = check_lift(resolve_lift(after, one.key))
+            reason = one.reason
+            if result.state is State.EXCEEDED:
+                reason = f"{reason}; exceeded once all is taken"
+            one = replace(one, ratio_after=result.utilisation, reason=reason)
+        rows.append(one)
+    return rows
+
+
+def contradiction(project: Project, keys: Sequence[LiftKey]) -> InputError | None:
+    """Return which rules of lifts contradict one another, if any do."""
+    for key in keys:
+        try:
+            bar_rules(project, key)
+        except InputError as error:
+            return InputError(f"{key}, {error.where}", error.found, error.allowed)
+    return None
