@@ -40,15 +40,16 @@ class RequiredSteel:
 def required_steel(lift: Lift, aim: float) -> RequiredSteel:
     """Return the area of bars, where they are and alike in proportion, that would just do.
 
-    Areas are gone through upwards: with a resistance factor that falls as less of the steel
-    yields, more is not always stronger.
+    Areas are gone through upwards from the least that the code allows: with a resistance factor
+    that falls as less of the steel yields, more is not always stronger.
 
     Args:
         lift: the lift, slenderness included.
         aim: largest utilisation.
     """
     provided = lift.facts.section.bars.total_area
-    areas = np.geomspace(LEAST, MOST, STEPS) * lift.facts.section.outline.area
+    least_ratio = max(LEAST, lift.code.bar_ratios[0])
+    areas = np.geomspace(least_ratio, MOST, STEPS) * lift.facts.section.outline.area
     ratios = np.array([_ratio(lift, area / provided) for area in areas])
     does = ratios <= aim
     if not does.any():

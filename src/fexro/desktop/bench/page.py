@@ -26,6 +26,7 @@ from fexro.desktop.bench.combinations import CombinationsTable
 from fexro.desktop.bench.general import GeneralPage
 from fexro.desktop.bench.pictures.panel import PicturesPanel
 from fexro.desktop.bench.pictures.shown import Shown, plane_angle
+from fexro.desktop.bench.proposals import ProposalsPage
 from fexro.desktop.bench.readings import ReadingsPage
 from fexro.desktop.bench.second_order import SecondOrderTable
 from fexro.desktop.bench.section_panel import SectionPanel
@@ -75,13 +76,14 @@ class BenchPage(QWidget):
         self.key_plan = KeyPlan(document)
         self.combinations = CombinationsTable()
         self.second_order, self.readings = SecondOrderTable(), ReadingsPage(document)
-        self.general = GeneralPage(document)
+        self.general, self.proposals = GeneralPage(document), ProposalsPage(document)
         self.tables = TabbedPages(
             [
                 ("Combinations", self.combinations),
                 ("Slenderness", self.second_order),
                 ("What if", self.readings),
                 ("General method", self.general),
+                ("Proposals", self.proposals),
             ],
             dense=True,
         )
@@ -229,6 +231,7 @@ class BenchPage(QWidget):
         self.section.show_lift(key, lift, None if state is None else state.plane)
         self.combinations.show_result(project, key, result, selected)
         self.general.show_result(result)
+        self.proposals.show_result(result)
         if self.second_order.isVisible():
             self.second_order.show_result(result, project.basis.system, selected)
         if result is None:
