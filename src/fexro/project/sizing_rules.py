@@ -30,6 +30,7 @@ class RatesModel(Record):
         concrete: per m³.
         formwork: per m².
         bar: for each bar that is placed.
+        strength: per m³ and MPa of the concrete, beside what each m³ comes to.
         source: where the numbers are from.
     """
 
@@ -38,11 +39,12 @@ class RatesModel(Record):
     concrete: Rate
     formwork: Rate
     bar: Rate = 0.0
+    strength: Rate = 0.0
     source: Title = "indicative"
 
     def rates(self) -> Rates:
         """Return what the core computes with."""
-        return Rates(self.bars, self.ties, self.concrete, self.formwork, self.bar)
+        return Rates(self.bars, self.ties, self.concrete, self.formwork, self.bar, self.strength)
 
 
 class SizingRules(Record):
@@ -74,8 +76,10 @@ class SizingRules(Record):
     stack: Stack = "free"
     objective: Aim = "mass"
     weights: tuple[Rate, Rate, Rate] = (1.0, 1.0, 1.0)
-    prices: RatesModel = RatesModel(bars=1.6, ties=2.0, concrete=160.0, formwork=55.0, bar=4.0)
-    carbon: RatesModel = RatesModel(bars=1.0, ties=1.0, concrete=310.0, formwork=5.0)
+    prices: RatesModel = RatesModel(
+        bars=1.6, ties=2.0, concrete=115.0, formwork=55.0, bar=4.0, strength=1.2
+    )
+    carbon: RatesModel = RatesModel(bars=1.0, ties=1.0, concrete=170.0, formwork=5.0, strength=4.0)
 
     def over(self, own: OwnSizing | None) -> SizingRules:
         """Return the rules with those that are given in their place."""

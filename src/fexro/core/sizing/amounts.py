@@ -31,6 +31,7 @@ class Amounts:
     Attributes:
         bars, ties: kg.
         concrete: m³.
+        strength: volume times strength of the concrete, m³ MPa.
         formwork: m².
         count: bars in the section.
     """
@@ -38,6 +39,7 @@ class Amounts:
     bars: float
     ties: float
     concrete: float
+    strength: float
     formwork: float
     count: int
 
@@ -47,6 +49,7 @@ class Amounts:
             self.bars + other.bars,
             self.ties + other.ties,
             self.concrete + other.concrete,
+            self.strength + other.strength,
             self.formwork + other.formwork,
             self.count + other.count,
         )
@@ -123,6 +126,7 @@ def amounts_of(lift: Lift, lap: float) -> Amounts:
         bars,
         ties,
         section.outline.area * storey * 1e-9,
+        section.outline.area * storey * 1e-9 * facts.cross_section.mean_concrete.strength,
         edge * clear * 1e-6,
         len(section.bars),
     )

@@ -21,6 +21,7 @@ class Rates:
         concrete: per m³.
         formwork: per m².
         bar: for each bar that is placed.
+        strength: per m³ and MPa of the concrete, beside what each m³ comes to.
     """
 
     bars: float
@@ -28,6 +29,7 @@ class Rates:
     concrete: float
     formwork: float
     bar: float = 0.0
+    strength: float = 0.0
 
     def of(self, amounts: Amounts) -> float:
         """Return what amounts come to."""
@@ -35,6 +37,7 @@ class Rates:
             self.bars * amounts.bars
             + self.ties * amounts.ties
             + self.concrete * amounts.concrete
+            + self.strength * amounts.strength
             + self.formwork * amounts.formwork
             + self.bar * amounts.count
         )

@@ -28,6 +28,7 @@ from fexro.desktop.bench.pictures.panel import PicturesPanel
 from fexro.desktop.bench.pictures.shown import Shown, plane_angle
 from fexro.desktop.bench.proposals import ProposalsPage
 from fexro.desktop.bench.readings import ReadingsPage
+from fexro.desktop.bench.remedies import RemediesPage
 from fexro.desktop.bench.second_order import SecondOrderTable
 from fexro.desktop.bench.section_panel import SectionPanel
 from fexro.desktop.document import UNCHECKED, Document
@@ -77,6 +78,7 @@ class BenchPage(QWidget):
         self.combinations = CombinationsTable()
         self.second_order, self.readings = SecondOrderTable(), ReadingsPage(document)
         self.general, self.proposals = GeneralPage(document), ProposalsPage(document)
+        self.remedies = RemediesPage(document)
         self.tables = TabbedPages(
             [
                 ("Combinations", self.combinations),
@@ -84,6 +86,7 @@ class BenchPage(QWidget):
                 ("What if", self.readings),
                 ("General method", self.general),
                 ("Proposals", self.proposals),
+                ("Remedies", self.remedies),
             ],
             dense=True,
         )
@@ -232,6 +235,7 @@ class BenchPage(QWidget):
         self.combinations.show_result(project, key, result, selected)
         self.general.show_result(result)
         self.proposals.show_result(result)
+        self.remedies.show_result(result)
         if self.second_order.isVisible():
             self.second_order.show_result(result, project.basis.system, selected)
         if result is None:
