@@ -12,6 +12,7 @@ from fexro.desktop.former import FormerResults
 from fexro.desktop.members.stage import MembersStage
 from fexro.desktop.schedule.stage import ScheduleStage
 from fexro.desktop.shell.stages import Shell, Stage
+from fexro.desktop.sizing.stage import SizingStage
 from fexro.desktop.stability.stage import StabilityStage
 
 __all__ = ["make_stages"]
@@ -26,5 +27,6 @@ def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
         ForcesStage(document, shell, former),
         StabilityStage(document, shell),
         ScheduleStage(document, shell, former),
+        SizingStage(document, shell),
         BenchStage(document, shell),
     ]

@@ -402,6 +402,9 @@ def _refuse_bars(project: Project) -> None:
         _refuse_duplicates(f"basis.bars.{field}", names)
         for i, name in enumerate(names):
             bar_size(name, f"basis.bars.{field}[{i}]", own)
+    for field in ("sizes", "ties"):
+        for i, name in enumerate(getattr(project.basis.sizing, field)):
+            bar_size(name, f"basis.sizing.{field}[{i}]", own)
 
 
 def _refuse_sections(project: Project) -> None:

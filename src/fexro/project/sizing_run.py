@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator, Sequence
-from concurrent.futures import ProcessPoolExecutor, as_completed
+import signal
+import time
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, replace
-from multiprocessing import get_context
+from multiprocessing import forkserver, get_context
 
-from fexro.core.errors import InputError
+from fexro.core.errors import FexroError, InputError
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
 from fexro.core.members.verdict import message_of
@@ -182,14 +185,20 @@ def _reason(project: Project, found: Sizing) -> str:
 
 
 def outcomes(
-    project: Project, keys: Sequence[LiftKey], workers: int = 1
+    project: Project,
+    keys: Sequence[LiftKey],
+    workers: int = 1,
+    paused: Callable[[], bool] = lambda: False,
 ) -> Iterator[list[Outcome]]:
     """Search the bars and ties of many lifts, and yield what is found as it is.
+
+    Closing the iterator stops: what is begun ends by itself.
 
     Args:
         project: the project.
         keys: of the lifts.
         workers: processes; with one it is done in this one.
+        paused: tells whether nothing more is to be begun for now.
 
     Raises:
         InputError: where the rules contradict one another.
@@ -197,13 +206,47 @@ def outcomes(
     tasks = chains(project, keys)
     if workers == 1 or len(tasks) == 1:
         for chain in tasks:
+            while paused():
+                time.sleep(LOOK)
             yield size_chain(project, chain)
         return
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    with ProcessPoolExecutor(workers, mp_context=get_context("forkserver")) as pool:
-        running = [pool.submit(size_chain, project, chain) for chain in tasks]
-        for future in as_completed(running):
-            yield future.result()
+    forkserver.set_forkserver_preload([__name__])
+    pool = ProcessPoolExecutor(
+        workers, get_context("forkserver"), initializer=_hold, initargs=(project,)
+    )
+    try:
+        waiting = tasks[::-1]
+        running: set[Future[list[Outcome]]] = set()
+        while waiting or running:
+            while waiting and len(running) < 2 * workers and not paused():
+                running.add(pool.submit(_size_held, waiting.pop()))
+            done, running = wait(running, LOOK, FIRST_COMPLETED)
+            for future in done:
+                yield future.result()
+            if not running:
+                time.sleep(LOOK if paused() else 0.0)
+    except BrokenProcessPool:
+        raise FexroError(
+            "A process that sized lifts was ended from outside, perhaps for want of memory;"
+            " the lifts it had not finished have no proposal."
+        ) from None
+    finally:
+        pool.shutdown(wait=False, cancel_futures=True)
+
+
+LOOK = 0.1  # s between two looks at whether to go on
+_HELD: list[Project] = []
+
+
+def _hold(project: Project) -> None:
+    """Keep the project in a process that sizes lifts of it; the window alone is interrupted."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    _HELD[:] = [project]
+
+
+def _size_held(chain: list[list[LiftKey]]) -> list[Outcome]:
+    return size_chain(_HELD[0], chain)
 
 
 def settled(project: Project, found: Sequence[Outcome]) -> list[Outcome]:

@@ -1,0 +1,70 @@
+"""Sizing as a stage of the window."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property, partial
+from typing import TYPE_CHECKING
+
+from fexro.desktop.document import Document
+from fexro.desktop.shell.commands import Command
+from fexro.desktop.shell.stages import Place, Shell, Stage
+
+if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
+    from fexro.desktop.sizing.page import SizingPage
+
+__all__ = ["SizingStage"]
+
+
+class SizingStage(Stage):
+    """Bars and ties for the whole building."""
+
+    key, title, keys = "sizing", "Sizing", "Ctrl+6"
+
+    def __init__(self, document: Document, shell: Shell) -> None:
+        self._document, self._shell = document, shell
+
+    @cached_property
+    def page(self) -> SizingPage:
+        """The run, and the rules; a lift that is opened there is gone to."""
+        from fexro.desktop.sizing.page import SizingPage
+
+        page = SizingPage(self._document)
+        page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
+        return page
+
+    def go_to(self, place: Place) -> bool:
+        """Show the stage itself; a lift is shown elsewhere."""
+        return place.stage == self.key
+
+    def shown(self) -> None:
+        """Let the keys move in what is in front."""
+        self.page.refresh()
+        self.page.front().setFocus()
+
+    def unsettled(self) -> int:
+        """Return nothing: what is proposed asks for no one."""
+        return 0
+
+    def restyle(self) -> None:
+        """Take the colours of the theme."""
+        self.page.update()
+
+    def commands(self) -> Sequence[Command]:
+        """Return what can be done with the sizes of bars."""
+
+        def here() -> bool:
+            return self._document.project is not None
+
+        return [
+            Command("size_building", "Size the building", self._size, "", here, "members"),
+            Command("sizing_rules", "Rules of sizing", partial(self._go, 1), "", here, "going"),
+        ]
+
+    def _go(self, view: int) -> None:
+        self._shell.go(Place(self.key))
+        self.page.show_view(view)
+
+    def _size(self) -> None:
+        self._go(0)
+        self.page.run.start()
