@@ -489,3 +489,25 @@ def test_kept_sections_go_from_project_to_project(tmp_path):
     assert [section.name for section in read_project(out).sections] == ["K1"]
     none = command("section", "export", "demo", str(tmp_path / "none.json"))
     assert (none.returncode, "at least one section" in none.stderr) == (2, True)
+
+
+def test_bars_are_found_and_written(tmp_path):
+    out = tmp_path / "sized.fexro"
+    done = command("size", "demo", "--mark", "C6", "--workers", "1", "--write", str(out))
+    assert done.returncode == 0
+    assert "6 lifts: " in done.stdout
+    assert "full checks a lift" in done.stdout
+    found = json.loads(
+        command(
+            *("size", "demo", "--mark", "C6", "--workers", "1"),
+            *("--objective", "fewest bars", "--format", "json"),
+        ).stdout
+    )
+    assert found["objective"] == "fewest bars"
+    assert len(found["lifts"]) == 6
+    sized = read_project(out)
+    assert sized.record_by_key[LiftKey("C4", "L1")].bars == "10 D25"
+    for key in (key for key in sized.by_key if key.mark == "C6"):
+        assert sized.record_by_key[key].bars != tarnholm_archive().record_by_key[key].bars
+    assert command("size", "demo", "--mark", "C9").returncode == 2
+    assert "which is there" in command("size", "demo", "--write", str(out)).stderr

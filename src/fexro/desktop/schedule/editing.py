@@ -14,7 +14,7 @@ from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.stages import Shell, Stage
 from fexro.project.column import LiftKey
 from fexro.project.edits.groups import join_group, leave_groups
-from fexro.project.edits.lifts import add_lifts, copy_lift, remove_lifts
+from fexro.project.edits.lifts import add_lifts, copy_lift, keep_lifts, remove_lifts
 from fexro.project.edits.marks import add_mark, copy_mark, move_mark, remove_marks
 from fexro.project.edits.storeys import add_storey, remove_storey
 from fexro.project.project import Project
@@ -104,6 +104,12 @@ class ScheduleEditing:
                 self._ungroup,
                 "Ctrl+Shift+G",
                 self._some,
+            ),
+            self._command(
+                "keep", "Keep the selected lifts by hand", partial(self._keep, True), "", self._some
+            ),
+            self._command(
+                "release", "Release the selected lifts", partial(self._keep, False), "", self._some
             ),
         ]
 
@@ -278,6 +284,13 @@ class ScheduleEditing:
     def _ungroup(self) -> None:
         keys = self._page().view.lifts()
         self._do(f"{len(keys)} lifts out of groups", partial(leave_groups, keys=keys))
+
+    def _keep(self, kept: bool) -> None:
+        """Keep the bars and ties of the selected lifts by hand, or let runs change them."""
+        keys = self._page().view.lifts()
+        verb = "Keep" if kept else "Release"
+        noun = "lift" if len(keys) == 1 else "lifts"
+        self._do(f"{verb} {len(keys)} {noun}", partial(keep_lifts, keys=keys, kept=kept))
 
     # Doing and telling
 

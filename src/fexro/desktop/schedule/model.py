@@ -37,7 +37,8 @@ class Cell:
 
     By `rule` ties hold bars.
     Without a result it is `checking`, or it is not checked. `group` is the name of the group it is
-    in, if any; what is not `sought` is drawn faintly. `change` is what the last taking made of its
+    in, if any; what is not `sought` is drawn faintly; what is `kept` by hand no run of sizing
+    changes. `change` is what the last taking made of its
     utilisation, where that is shown.
     """
 
@@ -50,6 +51,7 @@ class Cell:
     group: str = ""
     sought: bool = True
     change: float | None = None
+    kept: bool = False
 
 
 class ScheduleModel(QAbstractTableModel):
@@ -104,7 +106,10 @@ class ScheduleModel(QAbstractTableModel):
             sought = self.sought.finds(project, key, result)
             change = self._change(key)
             rule = project.basis.design_code.held
-            return Cell(key, lift, section, rule, result, self.document.busy, name, sought, change)
+            kept = project.record_by_key[key].kept
+            return Cell(
+                *(key, lift, section, rule, result, self.document.busy, name, sought, change, kept)
+            )
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             if result is None:
                 return tip_text(f"{key}: {UNCHECKED[self.document.busy]}")

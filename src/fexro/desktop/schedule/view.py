@@ -114,7 +114,7 @@ class _CellDelegate(QStyledItemDelegate):
         ratio = 1.0 if device is None else device.devicePixelRatioF()
         size = area.size().toSize()
         state = (
-            *(cell.lift, cell.result, cell.checking, cell.group),
+            *(cell.lift, cell.result, cell.checking, cell.group, cell.kept),
             *(self.scale_length, cell.change),
         )
         place = cell.key, size.width(), size.height(), ratio, theme
@@ -168,6 +168,10 @@ class _CellDelegate(QStyledItemDelegate):
         if section.placed or section.inner_ties is not None:
             painter.setPen(QColor(theme.secondary))
             _text(painter, QRectF(left, top + 16, right - left, 14), "by hand")
+            top += 14
+        if cell.kept:
+            painter.setPen(QColor(theme.secondary))
+            _text(painter, QRectF(left, top + 16, right - left, 14), "⚑ kept")
         self._paint_answer(painter, cell, area, theme)
 
     def _paint_answer(self, painter: QPainter, cell: Cell, area: QRectF, theme: Theme) -> None:

@@ -1,0 +1,153 @@
+"""Sizing lifts of a project: what is kept, shared, refused, taken; remedies for failing ones."""
+
+from __future__ import annotations
+
+import json
+import math
+
+import pytest
+
+from fexro.core.errors import InputError
+from fexro.core.findings import State
+from fexro.core.members.check import check_lift
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.exchange.sizing import sizing_json, sizing_text
+from fexro.project.checking import check_project
+from fexro.project.column import LiftKey
+from fexro.project.edits.groups import join_group
+from fexro.project.edits.lifts import keep_lifts, replace_lift
+from fexro.project.edits.sizing import set_own_sizing, set_sizing
+from fexro.project.file import parse_project, project_text
+from fexro.project.remedies import apply_remedy, remedies_of
+from fexro.project.resolve import resolve_lift
+from fexro.project.sizing import bar_rules, sizing_of, take
+from fexro.project.sizing_rules import OwnSizing
+from fexro.project.sizing_run import chains, contradiction, outcomes, settled, size_together
+
+DEMO = set_sizing(tarnholm_archive(), faces=False, mixed=False)
+C4L2, C4L1, C6L3 = LiftKey("C4", "L2"), LiftKey("C4", "L1"), LiftKey("C6", "L3")
+STACK = [LiftKey("C6", storey.name) for storey in DEMO.storeys]
+
+
+def run(project, keys):
+    found = {one.key: one for some in outcomes(project, keys) for one in some}
+    return settled(project, [found[key] for key in keys])
+
+
+def test_what_is_found_has_the_ratio_of_the_check_after_it_is_taken():
+    rows = run(DEMO, [C4L2, C6L3])
+    after = take(DEMO, {one.key: one.after for one in rows})
+    for one in rows:
+        result = check_lift(resolve_lift(after, one.key))
+        assert result.state in (State.SATISFIED, State.ATTENTION)
+        assert one.ratio_after == pytest.approx(result.utilisation)
+        assert one.ratio_after <= DEMO.basis.sizing.aim
+        assert after.record_by_key[one.key].bars == one.after.bars
+        # What Fexro found is not by hand.
+        assert not after.record_by_key[one.key].kept
+
+
+def test_lifts_kept_by_hand_stay_and_are_told_of():
+    project = keep_lifts(DEMO, [C6L3], kept=True)
+    (row,) = run(project, [C6L3])
+    assert row.after is None
+    assert row.reason == "kept by hand"
+    assert take(project, {}) == project
+    released = keep_lifts(project, [C6L3], kept=False)
+    assert run(released, [C6L3])[0].after is not None
+
+
+def test_other_bars_by_hand_are_kept_from_then_on():
+    lift = DEMO.by_key[C6L3]
+    assert not DEMO.record_by_key[C6L3].kept
+    section = lift.section.model_copy(update={"bars": "12 D25"})
+    edited = replace_lift(DEMO, C6L3, lift.model_copy(update={"section": section}))
+    assert edited.record_by_key[C6L3].kept
+    # Another concrete is no other bars.
+    other = replace_lift(DEMO, C6L3, lift.with_values(concrete="C45"))
+    assert not other.record_by_key[C6L3].kept
+    again = parse_project(project_text(edited).encode(), "again")
+    assert again.record_by_key[C6L3].kept
+
+
+def test_a_group_gets_the_bars_that_its_worst_lift_needs():
+    keys = [LiftKey("C6", "Roof"), LiftKey("C6", "L1")]
+    project = join_group(DEMO, keys, keys[1])
+    rows = size_together(project, keys)
+    assert rows[0].after == rows[1].after
+    alone = size_together(DEMO, [keys[1]])[0]
+    assert rows[1].mass_after >= alone.mass_after - 1e-6
+    held = keep_lifts(project, [keys[0]], kept=True)
+    assert [one.reason for one in size_together(held, keys)] == [
+        "kept by hand with C6 · Roof",
+        "kept by hand with C6 · Roof",
+    ]
+
+
+def test_bars_of_a_stack_only_decrease_or_stay_where_that_is_asked():
+    decreasing = set_sizing(DEMO, stack="decreasing")
+    assert len(chains(decreasing, STACK)) == 1
+    after = take(decreasing, {one.key: one.after for one in run(decreasing, STACK)})
+    areas = [resolve_lift(after, key).facts.section.bars.total_area for key in STACK]
+    assert areas == sorted(areas)
+    constant = set_sizing(DEMO, stack="constant")
+    rows = run(constant, STACK)
+    assert len({(one.after.bars, one.after.ties) for one in rows}) == 1
+
+
+def test_contradicting_rules_are_named_before_a_run():
+    project = set_sizing(DEMO, least_bars=20, most_bars=8)
+    error = contradiction(project, [C6L3])
+    assert "20 bars at least and 8 at most" in str(error)
+    assert contradiction(DEMO, [C6L3]) is None
+    with pytest.raises(InputError, match="least"):
+        list(sizing_of(project, [C6L3]))
+    with pytest.raises(InputError, match="sizes"):
+        set_sizing(DEMO, sizes=("D99",))
+    with pytest.raises(InputError, match="aim"):
+        set_sizing(DEMO, aim=3.0)
+
+
+def test_rules_of_a_lift_go_before_those_of_the_project():
+    own = OwnSizing(sizes=("D20",), most_bars=16)
+    project = set_own_sizing(DEMO, [C6L3], own)
+    rules = bar_rules(project, C6L3)
+    assert [size.name for size in rules.sizes] == ["D20"]
+    assert rules.most == 16
+    assert len(bar_rules(project, C4L2).sizes) == len(DEMO.basis.bars.main)
+    again = parse_project(project_text(project).encode(), "again")
+    assert again.record_by_key[C6L3].sizing == own
+
+
+def test_where_nothing_fits_the_limit_and_the_nearest_miss_are_told():
+    project = set_sizing(DEMO, sizes=("D16",), most_bars=12)
+    (row,) = run(project, [C4L1])
+    assert row.after is None
+    assert "nearest" in row.reason
+    assert math.isnan(row.ratio_after)
+    text = sizing_text(project, [row])
+    assert "1 as they are for want of a proposal" in text
+    (told,) = json.loads(sizing_json(project, [row]))["lifts"]
+    assert told["after"] is None
+    assert told["utilisation_before"] == pytest.approx(1.041, abs=1e-3)
+
+
+@pytest.mark.parametrize("key", [C4L2, C4L1])
+def test_the_first_remedy_settles_a_failing_lift_of_the_demo(key):
+    *_, found = remedies_of(DEMO, key)
+    first = found[0]
+    assert first.settles
+    after = apply_remedy(DEMO, key, first)
+    result = check_project(after)[key]
+    assert result.state is not State.EXCEEDED
+    assert result.utilisation == pytest.approx(first.result.utilisation)
+    singles = [one.more.cost for one in found if len(one.kinds) == 1 and "bracing" not in one.kinds]
+    assert singles == sorted(singles)
+    assert {kind for one in found for kind in one.kinds} >= {"concrete", "size", "bars"}
+
+
+def test_a_remedy_by_carbon_is_ranked_by_carbon():
+    project = set_sizing(DEMO, objective="carbon")
+    *_, found = remedies_of(project, C4L1)
+    singles = [one.more.carbon for one in found if one.kinds[0] != "bracing"]
+    assert singles == sorted(singles)
