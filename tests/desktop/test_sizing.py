@@ -16,7 +16,7 @@ from tests.desktop.pages import bench_of, schedule_of
 from tests.desktop.test_basis import chosen, typed
 
 KEY, FAILS = LiftKey("C6", "L3"), LiftKey("C4", "L1")
-PROPOSALS, REMEDIES, RULES = 4, 5, 1
+PROPOSALS, REMEDIES, RULES, TYPES = 4, 5, 1, 2
 
 
 @pytest.fixture
@@ -110,7 +110,7 @@ def test_what_a_run_has_found_is_taken_in_part(qtbot, window):
         Outcome(keys[1], before[1], Chosen("12 D28", "D12@150"), 200, 190, 0.7, 0.9, "best of 10"),
         Outcome(keys[2], before[2], None, 200, 200, 0.9, float("nan"), "none of 10"),
     ]
-    run._project, run.rows = project, found
+    run.project, run.rows = project, found
     run._fill()
     run._idle(run._summary())
     assert "1 stay as they are" in run.told.text()
@@ -167,3 +167,33 @@ def test_the_schedule_marks_what_is_kept(qtbot, window):
     assert model.data(model.index(row, column), Qt.ItemDataRole.UserRole).kept
     window.run("release")
     assert not window.document.project.record_by_key[KEY].kept
+
+
+def test_types_are_chosen_on_the_curve_and_taken_as_groups(qtbot, window):
+    window.go(Place("sizing"))
+    page = window.stage("sizing").page
+    page.show_view(TYPES)
+    types = page.types
+    assert "Size the building first" in types.told.text()
+    project = window.document.project
+    keys = [LiftKey("C6", storey) for storey in ("Roof", "L5", "L4")]
+    records = [project.record_by_key[key] for key in keys]
+    page.run.project = project
+    page.run.rows = [
+        Outcome(key, Chosen(r.bars, r.ties), Chosen(bars, "D10@200"), 200, 170, 0.5, 0.6, "best")
+        for key, r, bars in zip(keys, records, ("10 D25", "12 D25", "10 D25"), strict=True)
+    ]
+    types.refresh()
+    qtbot.mouseClick(types.go, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: bool(types.steps), timeout=60_000)
+    assert types.steps[0].types == 2
+    QTest.keyClick(types.curve, Qt.Key.Key_Left)
+    assert types.told.text().startswith("1 type: ")
+    assert types.table.rowCount() == 1
+    qtbot.mouseClick(types.take, Qt.MouseButton.LeftButton)
+    after = window.document.project
+    assert len({after.record_by_key[key].bars for key in keys}) == 1
+    (group,) = after.groups
+    assert set(group.members) == set(keys)
+    window.document.undo()
+    assert window.document.project.groups == ()

@@ -18,9 +18,10 @@ from fexro.project.edits.groups import join_group
 from fexro.project.edits.lifts import keep_lifts, replace_lift
 from fexro.project.edits.sizing import set_own_sizing, set_sizing
 from fexro.project.file import parse_project, project_text
+from fexro.project.grouping import take_types, type_steps
 from fexro.project.remedies import apply_remedy, remedies_of
 from fexro.project.resolve import resolve_lift
-from fexro.project.sizing import bar_rules, sizing_of, take
+from fexro.project.sizing import Chosen, bar_rules, sizing_of, take
 from fexro.project.sizing_rules import OwnSizing
 from fexro.project.sizing_run import chains, contradiction, outcomes, settled, size_together
 
@@ -151,3 +152,34 @@ def test_a_remedy_by_carbon_is_ranked_by_carbon():
     *_, found = remedies_of(project, C4L1)
     singles = [one.more.carbon for one in found if one.kinds[0] != "bracing"]
     assert singles == sorted(singles)
+
+
+def test_shared_types_do_for_every_lift_and_become_groups():
+    rows = run(DEMO, STACK)
+    *_, (done, total, steps) = type_steps(DEMO, rows, "freely")
+    assert done == total
+    assert steps[0].mass == pytest.approx(sum(one.mass_after for one in rows))
+    counts = [step.types for step in steps]
+    assert counts == sorted(counts, reverse=True)
+    masses = [step.mass for step in steps]
+    assert masses == sorted(masses)
+    fewest = steps[-1]
+    after = take_types(DEMO, fewest.chosen, "freely")
+    for key in STACK:
+        result = check_lift(resolve_lift(after, key))
+        assert result.state is not State.EXCEEDED
+        assert result.utilisation <= DEMO.basis.sizing.aim * (1 + 1e-9)
+    shared = {(one.bars, one.ties) for one in fewest.chosen.values()}
+    assert len(after.groups) == len(
+        [one for one in shared if list(fewest.chosen.values()).count(Chosen(*one)) > 1]
+    )
+    assert parse_project(project_text(after).encode(), "again") == after
+
+
+def test_types_along_stacks_are_not_shared_across_them():
+    keys = [LiftKey(mark, storey) for mark in ("C6", "C3") for storey in ("Roof", "L5")]
+    rows = run(DEMO, keys)
+    *_, (_, _, steps) = type_steps(DEMO, rows, "along stacks")
+    after = take_types(DEMO, steps[-1].chosen, "along stacks")
+    for group in after.groups:
+        assert len({key.mark for key in group.members}) == 1

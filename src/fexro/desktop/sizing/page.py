@@ -1,4 +1,4 @@
-"""Qt view for the sizing stage: the run over the building, and its rules."""
+"""Qt view for the sizing stage: the run over the building, its rules, and types that are shared."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from fexro.desktop.document import Document
 from fexro.desktop.sizing.rules import RulesPage
 from fexro.desktop.sizing.run import RunPage
+from fexro.desktop.sizing.types import TypesPage
 from fexro.desktop.tabs import TabbedPages
 from fexro.project.column import LiftKey
 
@@ -16,25 +17,27 @@ __all__ = ["SizingPage"]
 
 
 class SizingPage(TabbedPages):
-    """The run and the rules, one of them in front."""
+    """The run, the rules and the types, one of them in front."""
 
     opened = pyqtSignal(LiftKey)
 
     def __init__(self, document: Document) -> None:
         self.run, self.rules = RunPage(document), RulesPage(document)
-        super().__init__([("Run", self.run), ("Rules and rates", self.rules)])
+        self.types = TypesPage(document, self.run)
+        pages = [("Run", self.run), ("Rules and rates", self.rules), ("Types", self.types)]
+        super().__init__(pages)
         self.run.opened.connect(self.opened)
         document.opened.connect(self.refresh)
         document.edited.connect(lambda _: self.refresh())
 
     def front(self) -> QWidget:
         """Return what takes the keys."""
-        return (self.run.table, self.rules)[self.view]
+        return (self.run.table, self.rules, self.types.curve)[self.view]
 
     def refresh(self) -> None:
         """Show what there is; nothing is done while the page is hidden."""
         if self.isVisible():
-            (self.run, self.rules)[self.view].refresh()
+            (self.run, self.rules, self.types)[self.view].refresh()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Show what happened while it was hidden."""

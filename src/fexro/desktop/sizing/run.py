@@ -50,7 +50,7 @@ class RunPage(QWidget):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self._document = document
-        self._project: Project | None = None
+        self.project: Project | None = None
         self._paused = Event()
         self.rows: list[Outcome] = []
         self._work: Background[list[Outcome]] = Background(self._take_some, self, self._failed)
@@ -90,7 +90,7 @@ class RunPage(QWidget):
     def refresh(self) -> None:
         """Drop what was found of another project."""
         project = self._document.project
-        if self._project is not None and project is not self._project and not self._work.running:
+        if self.project is not None and project is not self.project and not self._work.running:
             self.take_all.setEnabled(False)
             self.take_chosen.setEnabled(False)
             self._tell("The project has changed since this run.")
@@ -117,7 +117,7 @@ class RunPage(QWidget):
         if refused is not None:
             self._tell(str(refused))
             return
-        self._project, self.rows = project, []
+        self.project, self.rows = project, []
         self.table.setRowCount(0)
         self._paused.clear()
         self.pause.setText("Pause")
@@ -132,7 +132,7 @@ class RunPage(QWidget):
         self._work.start(partial(_running, project, keys, self._paused))
 
     def _take_some(self, some: list[Outcome]) -> None:
-        project = self._project
+        project = self.project
         assert project is not None
         order = {key: number for number, key in enumerate(project.by_key)}
         known = {one.key: one for one in self.rows} | {one.key: one for one in some}
@@ -206,7 +206,7 @@ class RunPage(QWidget):
             return
         noun = "lift" if len(chosen) == 1 else "lifts"
         self._document.edit(f"Bars of {len(chosen)} {noun}", partial(take, chosen=chosen))
-        self._project = self._document.project
+        self.project = self._document.project
         self.take_all.setEnabled(False)
         self.take_chosen.setEnabled(False)
         self._tell(f"{len(chosen)} {noun} changed; undo takes all of it back.")

@@ -59,6 +59,7 @@ class SizingStage(Stage):
         return [
             Command("size_building", "Size the building", self._size, "", here, "members"),
             Command("sizing_rules", "Rules of sizing", partial(self._go, 1), "", here, "going"),
+            Command("types", "Types that lifts share", partial(self._go, 2), "", here, "going"),
         ]
 
     def _go(self, view: int) -> None:
