@@ -31,6 +31,7 @@ from fexro.desktop.bench.readings import ReadingsPage
 from fexro.desktop.bench.remedies import RemediesPage
 from fexro.desktop.bench.second_order import SecondOrderTable
 from fexro.desktop.bench.section_panel import SectionPanel
+from fexro.desktop.bench.stack_page import StackPage
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.drawing import paint_glyph
 from fexro.desktop.plan import KeyPlan
@@ -78,7 +79,7 @@ class BenchPage(QWidget):
         self.combinations = CombinationsTable()
         self.second_order, self.readings = SecondOrderTable(), ReadingsPage(document)
         self.general, self.proposals = GeneralPage(document), ProposalsPage(document)
-        self.remedies = RemediesPage(document)
+        self.remedies, self.stack = RemediesPage(document), StackPage(document)
         self.tables = TabbedPages(
             [
                 ("Combinations", self.combinations),
@@ -87,6 +88,7 @@ class BenchPage(QWidget):
                 ("General method", self.general),
                 ("Proposals", self.proposals),
                 ("Remedies", self.remedies),
+                ("Stack", self.stack),
             ],
             dense=True,
         )
@@ -236,6 +238,7 @@ class BenchPage(QWidget):
         self.general.show_result(result)
         self.proposals.show_result(result)
         self.remedies.show_result(result)
+        self.stack.show_result(result)
         if self.second_order.isVisible():
             self.second_order.show_result(result, project.basis.system, selected)
         if result is None:

@@ -36,6 +36,7 @@ class Card:
         state: of the lift with them.
         costs: what it comes to.
         present: whether the lift has them.
+        aim: what is to be small, which is shown.
     """
 
     bars: str
@@ -46,6 +47,18 @@ class Card:
     state: State
     costs: Costs
     present: bool = False
+    aim: str = "mass"
+
+    @property
+    def measure(self) -> str:
+        """What is to be small, as it is shown."""
+        costs = self.costs
+        shown = {
+            "cost": f"cost {costs.cost:.0f}",
+            "carbon": f"{costs.carbon:.0f} kg CO₂e",
+            "fewest bars": f"{costs.count} bars, {costs.mass:.0f} kg",
+        }
+        return shown.get(self.aim, f"{costs.mass:.0f} kg")
 
     @property
     def told(self) -> str:
@@ -127,7 +140,7 @@ class ProposalStrip(QWidget):
             (" ".join(short_call_out(card.bars)), 11, 600, theme.ink),
             (card.ties, 10, 400, theme.secondary),
             (ratio, 11, 600, theme.ink),
-            (f"{card.costs.mass:.0f} kg · cost {card.costs.cost:.0f}", 10, 400, theme.secondary),
+            (card.measure, 10, 400, theme.secondary),
         )
         for text, size, weight, colour in rows:
             painter.setFont(font(size, weight))

@@ -147,6 +147,7 @@ class ProposalsPage(QWidget):
             Card(
                 *(record.bars, record.ties, lift.facts.section, lift.code.held),
                 *(result.utilisation, result.state, objective.costs(present), True),
+                aim=rules.objective,
             )
         ]
         for one in seen.proposals:
@@ -156,6 +157,7 @@ class ProposalsPage(QWidget):
                     *(one.bars, one.ties, section, lift.code.held),
                     *(one.result.utilisation, one.result.state, one.costs),
                     present=(one.bars, one.ties) == (record.bars, record.ties),
+                    aim=rules.objective,
                 )
             )
         self._proposals = seen.proposals
