@@ -16,7 +16,8 @@ from tests.desktop.pages import bench_of, schedule_of
 from tests.desktop.test_basis import chosen, typed
 
 KEY, FAILS = LiftKey("C6", "L3"), LiftKey("C4", "L1")
-PROPOSALS, REMEDIES, RULES, TYPES = 4, 5, 1, 2
+PROPOSALS, REMEDIES, STACK = 4, 5, 6
+RULES, TYPES, FAILING = 1, 2, 3
 
 
 @pytest.fixture
@@ -153,6 +154,36 @@ def test_rules_are_typed_and_refused_with_their_limits(qtbot, window):
     assert "three numbers" in rules.error.text()
 
 
+def test_a_lift_has_rules_of_its_own(qtbot, window):
+    window.go(Place("sizing"))
+    page = window.stage("sizing").page
+    page.show_view(RULES)
+    rules = page.rules
+    place = rules.where.findText(f"lift {KEY}")
+    rules.where.setCurrentIndex(place)
+    rules.where.activated.emit(place)
+    assert not rules.rules.fields["objective"].isEnabled()
+    typed(qtbot, rules.rules.fields["most_bars"], "12")
+    record = window.document.project.record_by_key[KEY]
+    assert record.sizing.given == {"most_bars": 12}
+    chosen(rules.rules.fields["mixed"], "no")
+    assert window.document.project.record_by_key[KEY].sizing.mixed is False
+    typed(qtbot, rules.rules.fields["most_bars"], "")
+    assert window.document.project.record_by_key[KEY].sizing.given == {"mixed": False}
+    assert window.document.project.basis.sizing.most_bars == 24
+
+
+def test_a_stack_is_drawn_with_what_serves_each_lift(qtbot, window, bench):
+    page = opened(qtbot, window, FAILS, STACK)
+    stack = page.stack
+    qtbot.waitUntil(lambda: stack.chart is not None, timeout=30_000)
+    assert stack.table.rowCount() == 6
+    served = [stack.table.item(row, 1).text() for row in range(6)]
+    assert served[0] == "10 D16"
+    stack.table.selectRow(5)
+    assert stack.curves.grab().size().width() > 0
+
+
 def test_the_schedule_marks_what_is_kept(qtbot, window):
     window.go(Place("schedule"))
     view = schedule_of(window).view
@@ -197,3 +228,18 @@ def test_types_are_chosen_on_the_curve_and_taken_as_groups(qtbot, window):
     assert set(group.members) == set(keys)
     window.document.undo()
     assert window.document.project.groups == ()
+
+
+def test_all_failing_lifts_are_settled_by_the_fewest_changes(qtbot, window):
+    window.go(Place("sizing"))
+    page = window.stage("sizing").page
+    page.show_view(FAILING)
+    failing = page.failing
+    assert failing.told.text() == "2 lifts exceed a check."
+    qtbot.mouseClick(failing.go, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: failing.take.isEnabled(), timeout=60_000)
+    assert "settles 2 of 2 lifts" in failing.told.text()
+    qtbot.mouseClick(failing.take, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    states = {result.state for result in window.document.results.values()}
+    assert State.EXCEEDED not in states

@@ -19,11 +19,12 @@ from fexro.project.edits.lifts import keep_lifts, replace_lift
 from fexro.project.edits.sizing import set_own_sizing, set_sizing
 from fexro.project.file import parse_project, project_text
 from fexro.project.grouping import take_types, type_steps
-from fexro.project.remedies import apply_remedy, remedies_of
+from fexro.project.remedies import apply_changes, apply_remedy, fewest_changes, remedies_of
 from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import Chosen, bar_rules, sizing_of, take
 from fexro.project.sizing_rules import OwnSizing
 from fexro.project.sizing_run import chains, contradiction, outcomes, settled, size_together
+from fexro.project.stack_chart import stack_chart, stack_of
 
 DEMO = set_sizing(tarnholm_archive(), faces=False, mixed=False)
 C4L2, C4L1, C6L3 = LiftKey("C4", "L2"), LiftKey("C4", "L1"), LiftKey("C6", "L3")
@@ -111,13 +112,19 @@ def test_contradicting_rules_are_named_before_a_run():
 
 def test_rules_of_a_lift_go_before_those_of_the_project():
     own = OwnSizing(sizes=("D20",), most_bars=16)
-    project = set_own_sizing(DEMO, [C6L3], own)
+    project = set_own_sizing(DEMO, [C6L3], sizes=("D20",), most_bars=16)
     rules = bar_rules(project, C6L3)
     assert [size.name for size in rules.sizes] == ["D20"]
     assert rules.most == 16
     assert len(bar_rules(project, C4L2).sizes) == len(DEMO.basis.bars.main)
     again = parse_project(project_text(project).encode(), "again")
     assert again.record_by_key[C6L3].sizing == own
+    less = set_own_sizing(project, [C6L3], sizes=None, most_bars=None)
+    assert less.record_by_key[C6L3].sizing is None
+    with pytest.raises(InputError, match="least"):
+        set_own_sizing(DEMO, [C6L3], least_bars=30)
+    with pytest.raises(InputError, match="D99"):
+        set_own_sizing(DEMO, [C6L3], sizes=("D99",))
 
 
 def test_where_nothing_fits_the_limit_and_the_nearest_miss_are_told():
@@ -183,3 +190,35 @@ def test_types_along_stacks_are_not_shared_across_them():
     after = take_types(DEMO, steps[-1].chosen, "along stacks")
     for group in after.groups:
         assert len({key.mark for key in group.members}) == 1
+
+
+def test_a_stack_on_one_chart_says_which_size_serves_which_lift():
+    keys = stack_of(DEMO, C4L2)
+    assert len(keys) == 6
+    chart = stack_chart(DEMO, keys, C4L2)
+    assert [curve.bars for curve in chart.curves] == [
+        f"10 {size}" for size in DEMO.basis.bars.main[: len(chart.curves)]
+    ]
+    here = next(curve for curve in chart.curves if curve.bars == "10 D25")
+    for key, ratio in zip(keys, here.ratios, strict=True):
+        lift = DEMO.by_key[key]
+        section = lift.section.model_copy(update={"bars": "10 D25"})
+        model = lift.model_copy(update={"section": section})
+        assert ratio == pytest.approx(
+            check_lift(resolve_lift(DEMO, key, model)).utilisation, rel=0.03
+        )
+    for number, serves in enumerate(chart.serves):
+        if serves is not None:
+            assert chart.curves[serves].ratios[number] <= DEMO.basis.sizing.aim
+            assert all(c.ratios[number] > DEMO.basis.sizing.aim for c in chart.curves[:serves])
+
+
+def test_the_fewest_changes_settle_all_failing_lifts_of_the_demo():
+    found = {key: list(remedies_of(DEMO, key))[-1] for key in (C4L2, C4L1)}
+    changes = fewest_changes(found)
+    # One concrete, or one size, settles both.
+    assert len(changes) == 1
+    assert set(changes[0].remedies) == {C4L2, C4L1}
+    results = check_project(apply_changes(DEMO, changes))
+    assert all(result.state is not State.EXCEEDED for result in results.values())
+    assert fewest_changes({C4L2: []}) == []

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from fexro.core.errors import InputError
@@ -15,12 +15,19 @@ from fexro.core.section.bars import parse_ties
 from fexro.core.sizing.amounts import amounts_of
 from fexro.core.sizing.objective import Costs
 from fexro.project.column import LiftKey, LiftModel
-from fexro.project.edits.lifts import replace_lift
+from fexro.project.edits.lifts import replace_lift, replace_lifts
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import lap_of, objective_of, own_sizes, rules_of, sizing_of
 
-__all__ = ["Remedy", "apply_remedy", "remedies_of"]
+__all__ = [
+    "Remedy",
+    "SharedRemedy",
+    "apply_changes",
+    "apply_remedy",
+    "fewest_changes",
+    "remedies_of",
+]
 
 STEP = 50.0  # mm, by which sections grow
 STEPS = 6
@@ -141,6 +148,70 @@ def remedies_of(project: Project, key: LiftKey) -> Iterator[list[Remedy]]:
             found.append(remedy)
             yield ordered()
     yield ordered()
+
+
+@dataclass(frozen=True, eq=False)
+class SharedRemedy:
+    """One change that settles several lifts.
+
+    Attributes:
+        label: what is done.
+        remedies: of each lift.
+    """
+
+    label: str
+    remedies: dict[LiftKey, Remedy]
+
+    @property
+    def more(self) -> Costs:
+        """By how much all of it is more than now."""
+        every = [one.more for one in self.remedies.values()]
+        return Costs(
+            sum(one.mass for one in every),
+            sum(one.cost for one in every),
+            sum(one.carbon for one in every),
+            sum(one.count for one in every),
+        )
+
+
+def fewest_changes(found: Mapping[LiftKey, Sequence[Remedy]]) -> list[SharedRemedy]:
+    """Return the fewest changes that settle lifts, that of the most lifts first.
+
+    From step to step the change is taken that settles the most of those that are left; of as many
+    the cheaper. A lift that nothing settles is left out.
+
+    Args:
+        found: the remedies of each lift that settle it.
+    """
+    left = {key: [one for one in some if one.settles] for key, some in found.items()}
+    changes: list[SharedRemedy] = []
+    while any(left.values()):
+        shared: dict[str, dict[LiftKey, Remedy]] = {}
+        for key, some in left.items():
+            for one in some:
+                shared.setdefault(one.label, {})[key] = one
+        made = [SharedRemedy(label, remedies) for label, remedies in shared.items()]
+        best = min(
+            made,
+            key=lambda one: (
+                -len(one.remedies),
+                any("bracing" in remedy.kinds for remedy in one.remedies.values()),
+                one.more.cost,
+            ),
+        )
+        changes.append(best)
+        left = {key: some for key, some in left.items() if key not in best.remedies}
+    return changes
+
+
+def apply_changes(project: Project, changes: Sequence[SharedRemedy]) -> Project:
+    """Return the project with changes taken for all their lifts.
+
+    Raises:
+        InputError: if a lift does not fit the project so; none is taken.
+    """
+    models = {key: one.model for change in changes for key, one in change.remedies.items()}
+    return replace_lifts(project, models)
 
 
 def apply_remedy(project: Project, key: LiftKey, remedy: Remedy) -> Project:

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from fexro.desktop.document import Document
+from fexro.desktop.sizing.failing import FailingPage
 from fexro.desktop.sizing.rules import RulesPage
 from fexro.desktop.sizing.run import RunPage
 from fexro.desktop.sizing.types import TypesPage
@@ -24,20 +25,24 @@ class SizingPage(TabbedPages):
     def __init__(self, document: Document) -> None:
         self.run, self.rules = RunPage(document), RulesPage(document)
         self.types = TypesPage(document, self.run)
-        pages = [("Run", self.run), ("Rules and rates", self.rules), ("Types", self.types)]
+        self.failing = FailingPage(document)
+        pages: list[tuple[str, QWidget]] = [("Run", self.run), ("Rules and rates", self.rules)]
+        pages += [("Types", self.types), ("Failing lifts", self.failing)]
         super().__init__(pages)
         self.run.opened.connect(self.opened)
         document.opened.connect(self.refresh)
         document.edited.connect(lambda _: self.refresh())
+        document.checked.connect(lambda _: self.refresh())
 
     def front(self) -> QWidget:
         """Return what takes the keys."""
-        return (self.run.table, self.rules, self.types.curve)[self.view]
+        fronts = (self.run.table, self.rules, self.types.curve, self.failing.table)
+        return fronts[self.view]
 
     def refresh(self) -> None:
         """Show what there is; nothing is done while the page is hidden."""
         if self.isVisible():
-            (self.run, self.rules, self.types)[self.view].refresh()
+            (self.run, self.rules, self.types, self.failing)[self.view].refresh()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Show what happened while it was hidden."""

@@ -6,16 +6,17 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, format_quantity, parse_quantity
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.desktop.text import Label
-from fexro.project.edits.sizing import set_sizing
+from fexro.project.column import LiftKey
+from fexro.project.edits.sizing import set_own_sizing, set_sizing
 from fexro.project.project import Project
-from fexro.project.sizing_rules import RatesModel
+from fexro.project.sizing_rules import OwnSizing, RatesModel
 
 __all__ = ["RulesPage"]
 
@@ -50,12 +51,23 @@ RATES = {
 }
 
 
+def _word(value: bool) -> str:
+    return "yes" if value else "no"
+
+
+def _number(name: str, value: float) -> str:
+    return f"{100 * value:g} %" if name in RATIOS else f"{value:g}"
+
+
 class RulesPage(QScrollArea):
     """What may be proposed, what is to be small, and the rates; edits are taken at once."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self._document = document
+        self.where = QComboBox()
+        self.where.setAccessibleName("Whose rules")
+        self.where.activated.connect(lambda _: self.refresh())
         self.rules = Form(document.typing, 240, 150)
         self.rules.heading("What is to be small")
         self.rules.choice("objective", "Smallest", partial(self._choose, "objective"))
@@ -86,11 +98,15 @@ class RulesPage(QScrollArea):
         grid.setColumnStretch(3, 1)
         told = Label(
             "Indicative rates to begin with; put in your own. Sizes that are empty are all on offer"
-            " in the basis. A lift may have rules of its own in the project file."
+            " in the basis; what is empty for a group, a mark or a lift is the project's."
         )
         told.setProperty("role", "quiet")
         layout.setContentsMargins(16, 4, 16, 10)
-        layout.addWidget(told)
+        whose = QHBoxLayout()
+        whose.addWidget(Label("Rules of"))
+        whose.addWidget(self.where)
+        whose.addWidget(told, 1)
+        layout.addLayout(whose)
         layout.addLayout(grid)
         layout.addStretch(1)
         self.setWidgetResizable(True)
@@ -101,30 +117,63 @@ class RulesPage(QScrollArea):
         project = self._document.project
         if project is None:
             return
+        self._offer(project)
         rules, system, form = project.basis.sizing, project.basis.system, self.rules
+        keys = self._keys()
+        own = OwnSizing() if not keys else project.record_by_key[keys[0]].sizing or OwnSizing()
+        for name in ("objective", "weights", "stack", "spacings"):
+            form.fields[name].setEnabled(not keys)
+        for rates in self.rates.values():
+            rates.setEnabled(not keys)
         form.show_choice("objective", list(AIMS.items()), rules.objective)
         form.show_choice("stack", list(STACKS.items()), rules.stack)
         form.set_visible("weights", rules.objective == "mix")
         form.show_text("weights", " ".join(f"{one:g}" for one in rules.weights))
+        shown = own if keys else rules
         for name in NAMES:
-            form.show_text(name, " ".join(getattr(rules, name)))
+            form.show_text(name, " ".join(getattr(shown, name) or ()))
             offered = getattr(project.basis.bars, {"sizes": "main", "ties": "ties"}[name])
-            form.fields[name].setPlaceholderText(f"on offer: {' '.join(offered)}")
+            inherited = getattr(rules, name) or offered
+            form.fields[name].setPlaceholderText(f"on offer: {' '.join(inherited)}")
         spacings = [format_quantity(one, Dimension.LENGTH, system) for one in rules.spacings]
         form.show_text("spacings", ", ".join(spacings))
         for name in FLAGS:
-            form.show_choice(
-                name, [(word, word) for word in YES_NO], "yes" if getattr(rules, name) else "no"
-            )
-        for name in NUMBERS:
-            form.show_text(name, f"{getattr(rules, name):g}")
-        for name in RATIOS:
-            form.show_text(name, f"{100 * getattr(rules, name):g} %")
+            choices = [(word, word) for word in YES_NO]
+            told, value = _word(getattr(rules, name)), getattr(shown, name)
+            if keys:
+                choices.insert(0, ("", f"the project's: {told}"))
+            form.show_choice(name, choices, "" if value is None else _word(value))
+        for name in (*NUMBERS, *RATIOS):
+            value = getattr(shown, name)
+            form.show_text(name, "" if value is None else _number(name, value))
+            form.fields[name].setPlaceholderText(_number(name, getattr(rules, name)))
         for kind, rates in self.rates.items():
             model = getattr(rules, kind)
             for name in (*RATES, "source"):
                 value = getattr(model, name)
                 rates.show_text(name, value if isinstance(value, str) else f"{value:g}")
+
+    def _offer(self, project: Project) -> None:
+        """Offer whose rules are shown."""
+        offered: list[tuple[str, tuple[LiftKey, ...]]] = [("the project", ())]
+        offered += [(f"group {group.name}", group.members) for group in project.groups]
+        for mark in project.marks:
+            keys = tuple(key for key in project.by_key if key.mark == mark.name)
+            offered.append((f"mark {mark.name}", keys))
+        offered += [(f"lift {key}", (key,)) for key in project.by_key]
+        texts = [self.where.itemText(i) for i in range(self.where.count())]
+        if texts == [text for text, _ in offered]:
+            return
+        before = self.where.currentText()
+        self.where.clear()
+        for text, keys in offered:
+            self.where.addItem(text, keys)
+        self.where.setCurrentIndex(max(self.where.findText(before), 0))
+
+    def _keys(self) -> tuple[LiftKey, ...]:
+        """Return the lifts whose rules are shown; none for those of the project."""
+        found: tuple[LiftKey, ...] = self.where.currentData() or ()
+        return found
 
     def _project(self) -> Project:
         project = self._document.project
@@ -132,13 +181,19 @@ class RulesPage(QScrollArea):
         return project
 
     def _edit(self, caption: str, **fields: Any) -> None:
-        self._document.edit(caption, partial(set_sizing, **fields))
+        keys = self._keys()
+        if keys:
+            given = {name: None if value in ("", ()) else value for name, value in fields.items()}
+            label = f"{caption} of {self.where.currentText()}"
+            self._document.edit(label, lambda project: set_own_sizing(project, keys, **given))
+        else:
+            self._document.edit(caption, partial(set_sizing, **fields))
 
     def _choose(self, name: str, key: str) -> None:
         self._edit("Rules of sizing", **{name: key})
 
     def _flag(self, name: str, word: str) -> None:
-        self._edit(FLAGS[name], **{name: YES_NO[word]})
+        self._edit(FLAGS[name], **{name: YES_NO.get(word, "")})
 
     def _list(self, name: str, text: str) -> None:
         self._edit(NAMES[name], **{name: tuple(text.replace(",", " ").split())})
@@ -160,6 +215,9 @@ class RulesPage(QScrollArea):
     def _number(self, name: str, caption: str, text: str) -> None:
         system = self._project().basis.system
         bare = text.replace("%", "").strip()
+        if not bare and self._keys():
+            self._edit(caption, **{name: ""})
+            return
         value: float = parse_quantity(bare, Dimension.RATIO, system, caption)
         if name in RATIOS:
             value /= 100

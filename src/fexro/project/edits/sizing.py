@@ -10,6 +10,7 @@ from fexro.project.column import LiftKey
 from fexro.project.edits.basis import replace_basis
 from fexro.project.edits.lifts import with_records
 from fexro.project.project import Project
+from fexro.project.sizing import bar_rules
 from fexro.project.sizing_rules import OwnSizing, SizingRules
 
 __all__ = ["set_own_sizing", "set_sizing"]
@@ -29,7 +30,26 @@ def set_sizing(project: Project, **fields: Any) -> Project:
     return replace_basis(project, project.basis.model_copy(update={"sizing": rules}))
 
 
-def set_own_sizing(project: Project, keys: Iterable[LiftKey], own: OwnSizing | None) -> Project:
-    """Return the project with lifts that have rules of their own, or none."""
-    records = {key: project.record_by_key[key].model_copy(update={"sizing": own}) for key in keys}
-    return with_records(project, records)
+def set_own_sizing(project: Project, keys: Iterable[LiftKey], **fields: Any) -> Project:
+    """Return the project with rules of some lifts that differ from its own; nothing inherits.
+
+    Raises:
+        InputError: for a value that is not allowed, and for sizes that there are not.
+    """
+    for name, value in fields.items():
+        try:
+            OwnSizing.model_validate({name: value})
+        except ValueError:
+            limits = "a value within its limits"
+            raise InputError(name.replace("_", " "), f"{value}", limits) from None
+    records = {}
+    for key in keys:
+        record = project.record_by_key[key]
+        given = {} if record.sizing is None else record.sizing.given
+        kept = {name: value for name, value in {**given, **fields}.items() if value is not None}
+        own = OwnSizing.model_validate(kept) if kept else None
+        records[key] = record.model_copy(update={"sizing": own})
+    changed = with_records(project, records)
+    for key in records:
+        bar_rules(changed, key)
+    return changed
