@@ -10,6 +10,8 @@ from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wai
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, replace
 from multiprocessing import forkserver, get_context
+from multiprocessing.context import BaseContext
+from threading import active_count
 
 from fexro.core.errors import FexroError, InputError
 from fexro.core.findings import State
@@ -211,10 +213,12 @@ def outcomes(
             yield size_chain(project, chain)
         return
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    forkserver.set_forkserver_preload([__name__])
-    pool = ProcessPoolExecutor(
-        workers, get_context("forkserver"), initializer=_hold, initargs=(project,)
-    )
+    # Without other threads this process, with all that it has loaded, is forked as it is.
+    alone = active_count() == 1
+    if not alone:
+        forkserver.set_forkserver_preload([__name__])
+    context: BaseContext = get_context("fork" if alone else "forkserver")
+    pool = ProcessPoolExecutor(workers, context, initializer=_hold, initargs=(project,))
     try:
         waiting = tasks[::-1]
         running: set[Future[list[Outcome]]] = set()

@@ -21,7 +21,7 @@ from fexro.core.section.call_out import format_call_out
 from fexro.core.section.offsets import bars_differ
 from fexro.core.section.section import Section
 from fexro.core.sizing.amounts import Amounts, amounts_of, bar_mass, least_amounts
-from fexro.core.sizing.candidates import BarRules, Groups, layouts_of
+from fexro.core.sizing.candidates import BarRules, Groups, layouts_of, steel_area
 from fexro.core.sizing.objective import Costs, Objective
 from fexro.core.strength.governing import Question, estimated, governing
 
@@ -211,6 +211,7 @@ class _Search:
         self.found = Sizing()
         self.beside = self._costs([amounts_of(one.lift, one.lap) for one in members])
         self._places: set[bytes] = set()
+        self._axial: dict[float, float] = {}
         layouts = layouts_of(rules, members[0].lift.facts.section)
         self.units = [self._unit(*one) for one in itertools.product(layouts, rules.ties)]
         self.units.sort(key=lambda unit: unit.least)
@@ -237,13 +238,9 @@ class _Search:
 
     def halve(self) -> Iterator[Sizing]:
         """Look for a first proposal where strength begins to do."""
-        low, high = 0, len(self.units)
-        while low < high:
-            middle = (low + high) // 2
-            if self._strong(self.units[middle]):
-                high = middle
-            else:
-                low = middle + 1
+        if not self.units:
+            return
+        low = _first(len(self.units), lambda at: self._strong(self.units[at]))
         for unit in self.units[low : low + FIRST]:
             self._look(unit)
             yield self.found
@@ -277,6 +274,10 @@ class _Search:
 
     def _judge(self, unit: _Unit) -> bool:
         closest = Ties(unit.tie, self.rules.spacings[-1])
+        area = round(steel_area(unit.groups), 3)
+        if self._axial.get(area, 0.0) > self.rules.aim * (1 + 1e-9):
+            # As much steel, wherever it is: the axial force alone is too much.
+            return self._too_pressed(unit, self._axial[area])
         try:
             sections = [one.make(unit.groups, closest) for one in self.members]
         except InputError as error:
@@ -287,12 +288,9 @@ class _Search:
             self.found.considered -= 1
             return True
         lifts = [one.with_section(x) for one, x in zip(self.members, sections, strict=True)]
-        pressed = max(map(_pressed, lifts))
+        pressed = self._axial[area] = max(map(_pressed, lifts))
         if pressed > self.rules.aim * (1 + 1e-9):
-            # The axial force alone is too much, whatever the moments.
-            self._point(unit, pressed)
-            self._reject(unit, f"utilisation {pressed:.3f} of the axial force", None, pressed)
-            return False
+            return self._too_pressed(unit, pressed)
         prepared, ratio = [], 0.0
         for lift in lifts:
             (one,) = prepare([lift])
@@ -306,6 +304,12 @@ class _Search:
             return False
         unit.prepared = tuple(prepared)
         return True
+
+    def _too_pressed(self, unit: _Unit, ratio: float) -> bool:
+        """Reject a candidate whose axial force alone is too much, whatever the moments."""
+        self._point(unit, ratio)
+        self._reject(unit, f"utilisation {ratio:.3f} of the axial force", None, ratio)
+        return False
 
     def _known(self, section: Section) -> bool:
         """Tell whether bars of the same areas at the same places were looked at."""
