@@ -220,6 +220,12 @@ class _Search:
     def _costs(self, amounts: Sequence[Amounts]) -> Costs:
         return self.objective.costs(functools.reduce(Amounts.__add__, amounts))
 
+    def _costs_of(self, lifts: Sequence[Lift]) -> Costs:
+        """Return what the members come to as they are changed."""
+        return self._costs(
+            [amounts_of(x, one.lap) for x, one in zip(lifts, self.members, strict=True)]
+        )
+
     def _value(self, costs: Costs) -> float:
         return self.objective.value(costs, self.beside)
 
@@ -288,6 +294,15 @@ class _Search:
             self.found.considered -= 1
             return True
         lifts = [one.with_section(x) for one, x in zip(self.members, sections, strict=True)]
+        if self._enough < math.inf:
+            # With the ties inside the outer one, as wide as is on offer.
+            widest = Ties(unit.tie, self.rules.spacings[0])
+            wide = [
+                one.with_section(replace(x, section=replace(x.section, ties=widest)))
+                for one, x in zip(self.members, sections, strict=True)
+            ]
+            if self._value(self._costs_of(wide)) >= self._enough:
+                return True
         pressed = self._axial[area] = max(map(_pressed, lifts))
         if pressed > self.rules.aim * (1 + 1e-9):
             return self._too_pressed(unit, pressed)
@@ -374,12 +389,7 @@ class _Search:
                         break
             return tried[key]
 
-        def costs_of(lifts: Sequence[Lift]) -> Costs:
-            return self._costs(
-                [amounts_of(x, one.lap) for x, one in zip(lifts, self.members, strict=True)]
-            )
-
-        if self._value(costs_of(changed(0, 0))) >= self._enough:
+        if self._value(self._costs_of(changed(0, 0))) >= self._enough:
             return None
         middle = end = 0
         if blocked(0, 0) is not None:
@@ -392,7 +402,7 @@ class _Search:
             middle = _first(last, lambda at: blocked(last, at) is None)
             end = middle + _first(last - middle, lambda at: blocked(middle + at, middle) is None)
         lifts = changed(end, middle)
-        costs = costs_of(lifts)
+        costs = self._costs_of(lifts)
         if self._value(costs) >= self._enough:
             return None
         results = []
