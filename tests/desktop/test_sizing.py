@@ -65,6 +65,16 @@ def test_pointing_at_a_card_tells_what_it_comes_to(qtbot, window, bench):
     assert proposals.scatter._near(QPointF(proposals.scatter._place(dot))) is not None
     proposals.strip._go(-1)
     assert proposals.told.text().startswith("Best of")
+    # A candidate that is no proposal is drawn behind them, and cannot be taken.
+    count = len(proposals.strip.cards)
+    other = next(dot for dot in proposals.scatter._dots if dot.card is None and not dot.present)
+    proposals.scatter.hovered.emit(other.number)
+    assert len(proposals.strip.cards) == count + 1
+    before = window.document.project
+    proposals.strip._take(count)
+    assert window.document.project is before
+    proposals.scatter.hovered.emit(-1)
+    assert len(proposals.strip.cards) == count
 
 
 def test_efficient_candidates_are_those_that_none_betters_in_both():

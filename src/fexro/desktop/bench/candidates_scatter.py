@@ -29,6 +29,7 @@ class Dot:
         told: what it is.
         card: number of its proposal, if it is one.
         present: whether the lift has it.
+        number: of it among all.
     """
 
     mass: float
@@ -36,6 +37,7 @@ class Dot:
     told: str
     card: int | None = None
     present: bool = False
+    number: int = -1
 
 
 def efficient(dots: Sequence[Dot]) -> list[Dot]:
@@ -52,11 +54,13 @@ class CandidatesScatter(QWidget):
 
     Signals:
         pointed: number of the proposal under the pointer; -1 where there is none.
+        hovered: number of the candidate under the pointer; -1 where there is none.
         told: what is under the pointer.
         chosen: number of the proposal to take.
     """
 
     pointed = pyqtSignal(int)
+    hovered = pyqtSignal(int)
     told = pyqtSignal(str)
     chosen = pyqtSignal(int)
 
@@ -156,6 +160,7 @@ class CandidatesScatter(QWidget):
             return
         dot = self._near(event.position())
         self.told.emit("" if dot is None else dot.told)
+        self.hovered.emit(-1 if dot is None or dot.present else dot.number)
         card = -1 if dot is None or dot.card is None else dot.card
         if card != self._at:
             self._at = card
@@ -166,6 +171,7 @@ class CandidatesScatter(QWidget):
         """Tell nothing."""
         self._at = -1
         self.told.emit("")
+        self.hovered.emit(-1)
         self.pointed.emit(-1)
         self.update()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -12,10 +13,12 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fexro.core.errors import InputError
+from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import message_of
 from fexro.core.quantities import Dimension, format_quantity
 from fexro.core.sizing.amounts import amounts_of
+from fexro.core.sizing.objective import Costs
 from fexro.core.sizing.required import RequiredSteel, required_steel
 from fexro.core.sizing.search import Point, Proposal, Sizing
 from fexro.desktop.background import Background
@@ -27,6 +30,7 @@ from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import keep_lifts
 from fexro.project.edits.sizing import set_sizing
 from fexro.project.project import Project
+from fexro.project.section import section_of
 from fexro.project.sizing import Chosen, lap_of, objective_of, rules_of, sizing_of, take
 
 __all__ = ["AIMS", "ProposalsPage"]
@@ -62,6 +66,8 @@ class ProposalsPage(QWidget):
         self._searched: object = None
         self._work: Background[_Seen] = Background(self._take_seen, self, self._failed)
         self._proposals: tuple[Proposal, ...] = ()
+        self._points: tuple[Point, ...] = ()
+        self._cards: tuple[Card, ...] = ()
         self.aim = QComboBox()
         self.aim.setAccessibleName("What is to be small")
         for key, text in AIMS.items():
@@ -80,6 +86,7 @@ class ProposalsPage(QWidget):
         self.scatter.chosen.connect(self._take_card)
         self.strip.pointed.connect(self._point)
         self.scatter.pointed.connect(self.strip.point_at)
+        self.scatter.hovered.connect(self._draw_candidate)
         self.scatter.told.connect(lambda text: self.told.setText(text or self._status))
         self._status = ""
         top, below = QHBoxLayout(), QHBoxLayout()
@@ -160,7 +167,7 @@ class ProposalsPage(QWidget):
                     aim=rules.objective,
                 )
             )
-        self._proposals = seen.proposals
+        self._proposals, self._points, self._cards = seen.proposals, seen.points, tuple(cards)
         self.strip.show_cards(cards)
         numbers = {
             (one.bars, one.section.ties.size.name): i + 1 for i, one in enumerate(seen.proposals)
@@ -171,8 +178,9 @@ class ProposalsPage(QWidget):
                 point.ratio,
                 f"{point.bars}, ties {point.tie}: {point.mass:.0f} kg, {point.ratio:.2f}",
                 numbers.get((point.bars, point.tie)),
+                number=number,
             )
-            for point in seen.points
+            for number, point in enumerate(seen.points)
         ]
         told = f"now: {record.bars}, {present.bars:.0f} kg, {result.utilisation:.2f}"
         dots.append(Dot(present.bars, result.utilisation, told, None, present=True))
@@ -182,6 +190,27 @@ class ProposalsPage(QWidget):
         if seen.required is not None:
             self.needed.setText(_needed(seen.required, project))
             self.needed.setToolTip("Area of bars, where they are and alike in proportion")
+
+    def _draw_candidate(self, number: int) -> None:
+        """Draw the candidate under the pointer behind the proposals; it cannot be taken."""
+        project, key = self._document.project, self._key()
+        point = self._points[number] if 0 <= number < len(self._points) else None
+        known = {(one.bars, one.section.ties.size.name) for one in self._proposals}
+        if project is None or key is None or self._result is None:
+            return
+        if point is None or (point.bars, point.tie) in known:
+            if self.strip.cards != self._cards:
+                self.strip.show_cards(self._cards)
+            return
+        rules, rule = rules_of(project, key), self._result.lift.code.held
+        ties = f"{point.tie}@{max(rules.spacings):g}"
+        changed = {"bars": point.bars, "ties": ties, "placed": (), "inner_ties": None}
+        model = project.by_key[key].section.model_copy(update=changed)
+        section = section_of(model, project.basis.bars.own)
+        costs = Costs(point.mass, math.nan, math.nan, len(section.bars))
+        state = State.EXCEEDED if point.ratio > rules.aim else State.NOT_CHECKED
+        card = Card(point.bars, f"ties {point.tie}", section, rule, point.ratio, state, costs)
+        self.strip.show_cards((*self._cards, card))
 
     def _point(self, number: int) -> None:
         """Tell of the card under the pointer, and mark its dot."""
