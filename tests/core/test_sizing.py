@@ -241,5 +241,9 @@ def test_layouts_keep_to_the_limits_they_are_given():
         assert 0.012 <= steel_area(groups) / section.outline.area <= 0.02
     plain = layouts_of(replace(rules, faces=False), section)
     assert all(len(groups) == 1 for groups in plain)
+    lopsided = layouts_of(replace(rules, symmetric=False), section)
+    assert len(lopsided) > len(layouts)
+    sides = [{g.place: g.count for g in groups} for groups in lopsided]
+    assert any(some.get("top", 0) != some.get("bottom", 0) for some in sides)
     one = layouts_of(replace(rules, mixed=False), section)
     assert all(len({group.size for group in groups}) == 1 for groups in one)

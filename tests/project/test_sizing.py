@@ -222,3 +222,13 @@ def test_the_fewest_changes_settle_all_failing_lifts_of_the_demo():
     results = check_project(apply_changes(DEMO, changes))
     assert all(result.state is not State.EXCEEDED for result in results.values())
     assert fewest_changes({C4L2: []}) == []
+
+
+def test_opposite_faces_may_differ_where_that_is_allowed():
+    # Bent one way only: bars are wanted on one face.
+    rules = {"symmetric": False, "faces": True, "mixed": False, "sizes": ("D20", "D25")}
+    key = LiftKey("C2", "L1")
+    even = set_sizing(DEMO, **{**rules, "symmetric": True, "most_bars": 14})
+    free = set_sizing(DEMO, **{**rules, "most_bars": 14})
+    best = [list(sizing_of(one, [key], wanted=1))[-1].best for one in (even, free)]
+    assert best[1].value <= best[0].value + 1e-9

@@ -68,6 +68,7 @@ def bar_rules(project: Project, key: LiftKey) -> BarRules:
         tuple(sorted(rules.spacings, reverse=True)),
         rules.mixed,
         rules.faces,
+        rules.symmetric,
         rules.least_bars,
         rules.most_bars,
         max(rules.least_ratio, code.bar_ratios[0]),

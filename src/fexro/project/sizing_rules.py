@@ -55,6 +55,7 @@ class SizingRules(Record):
         spacings: of ties, mm.
         mixed: whether corners may have larger bars than faces.
         faces: whether faces along x and along y may have different numbers of bars.
+        symmetric: whether opposite faces have the same bars.
         least_bars, most_bars: number of bars.
         least_ratio, most_ratio: area of bars over that of concrete.
         aim: largest utilisation.
@@ -68,6 +69,7 @@ class SizingRules(Record):
     spacings: Spacings = (300.0, 250.0, 200.0, 175.0, 150.0, 125.0, 100.0, 75.0)
     mixed: bool = True
     faces: bool = True
+    symmetric: bool = True
     least_bars: Count = 4
     most_bars: Count = 24
     least_ratio: Share = 0.0
@@ -93,6 +95,7 @@ class OwnSizing(Record):
     ties: Sizes | None = None
     mixed: bool | None = None
     faces: bool | None = None
+    symmetric: bool | None = None
     least_bars: Count | None = None
     most_bars: Count | None = None
     least_ratio: Share | None = None

@@ -27,6 +27,7 @@ class BarRules:
         spacings: of ties, mm, falling.
         mixed: whether corners may have larger bars than faces.
         faces: whether faces along x and along y may have different numbers.
+        symmetric: whether opposite faces have the same bars.
         least, most: number of bars.
         least_ratio, most_ratio: area of bars over that of concrete.
         aim: largest utilisation.
@@ -37,6 +38,7 @@ class BarRules:
     spacings: tuple[float, ...]
     mixed: bool = True
     faces: bool = True
+    symmetric: bool = True
     least: int = 4
     most: int = 40
     least_ratio: float = 0.0
@@ -73,6 +75,20 @@ def bar_count(group: BarGroup) -> int:
     return group.count * (2 if group.place.startswith("along") else 1)
 
 
+def _lopsided(corner: BarSize, face: BarSize) -> Iterator[Groups]:
+    """Yield layouts whose opposite faces have different numbers of bars."""
+    numbers = range(MOST_ON_FACE + 1)
+    for one, other in (("top", "bottom"), ("right", "left")):
+        beside = "along y" if one == "top" else "along x"
+        for more, less, along in itertools.product(numbers, repeat=3):
+            if more == less:
+                continue
+            groups = [BarGroup(4, corner, "corners")]
+            some = ((more, one), (less, other), (along, beside))
+            groups += [BarGroup(count, face, place) for count, place in some if count]
+            yield tuple(groups)
+
+
 def _all(rules: BarRules, section: Section) -> Iterator[Groups]:
     if section.corner_count != 4:
         least = max(section.corner_count, rules.least)
@@ -97,3 +113,5 @@ def _all(rules: BarRules, section: Section) -> Iterator[Groups]:
                 groups += [BarGroup(along_x, face, "along x")] if along_x else []
                 groups += [BarGroup(along_y, face, "along y")] if along_y else []
                 yield tuple(groups)
+            if not rules.symmetric:
+                yield from _lopsided(corner, face)

@@ -39,7 +39,11 @@ NUMBERS = {
     "most_bars": "Bars, at most",
 }
 RATIOS = {"least_ratio": "Steel, at least", "most_ratio": "Steel, at most"}
-FLAGS = {"mixed": "Larger bars in corners", "faces": "Faces may differ"}
+FLAGS = {
+    "mixed": "Larger bars in corners",
+    "faces": "Faces may differ",
+    "symmetric": "Opposite ones alike",
+}
 NAMES = {"sizes": "Bar sizes", "ties": "Tie sizes"}
 RATES = {
     "bars": "Bars, per kg",
