@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import math
 
@@ -19,12 +20,20 @@ from fexro.project.edits.lifts import keep_lifts, replace_lift
 from fexro.project.edits.sizing import set_own_sizing, set_sizing
 from fexro.project.file import parse_project, project_text
 from fexro.project.grouping import take_types, type_steps
-from fexro.project.remedies import apply_changes, apply_remedy, fewest_changes, remedies_of
+from fexro.project.lift_changes import savings
+from fexro.project.remedies import (
+    apply_changes,
+    apply_remedy,
+    fewest_changes,
+    remedies_of,
+    savings_of,
+)
 from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import Chosen, bar_rules, sizing_of, take
 from fexro.project.sizing_rules import OwnSizing
 from fexro.project.sizing_run import chains, contradiction, outcomes, settled, size_together
 from fexro.project.stack_chart import stack_chart, stack_of
+from fexro.project.values import EndCondition
 
 DEMO = set_sizing(tarnholm_archive(), faces=False, mixed=False)
 C4L2, C4L1, C6L3 = LiftKey("C4", "L2"), LiftKey("C4", "L1"), LiftKey("C6", "L3")
@@ -157,8 +166,57 @@ def test_the_first_remedy_settles_a_failing_lift_of_the_demo(key):
 def test_a_remedy_by_carbon_is_ranked_by_carbon():
     project = set_sizing(DEMO, objective="carbon")
     *_, found = remedies_of(project, C4L1)
-    singles = [one.more.carbon for one in found if one.kinds[0] != "bracing"]
+    singles = [one.more.carbon for one in found if one.kinds[0] not in ("bracing", "restraint")]
     assert singles == sorted(singles)
+
+
+def test_a_slender_lift_is_settled_by_holding_its_ends():
+    model, pinned = DEMO.by_key[C6L3], EndCondition(kind="pinned")
+    ends = {"clear": 8_000.0, "top": pinned, "bottom": pinned, "sway": "braced"}
+    values = {axis: getattr(model.values, axis).model_copy(update=ends) for axis in ("x", "y")}
+    project = replace_lift(DEMO, C6L3, model.with_values(**values))
+    assert check_lift(resolve_lift(project, C6L3)).state is State.EXCEEDED
+    *_, found = remedies_of(project, C6L3)
+    (held,) = [one for one in found if one.kinds == ("restraint",)]
+    assert held.label == "bottom and top fixed against rotation along x and y"
+    assert held.settles
+    result = check_lift(resolve_lift(apply_remedy(project, C6L3, held), C6L3))
+    assert result.utilisation == pytest.approx(held.result.utilisation)
+
+
+def test_bars_go_with_another_change_where_they_do_not_settle_it_alone():
+    model = DEMO.by_key[C4L1]
+    shape = model.section.shape.model_copy(update={"width": 450.0, "depth": 450.0})
+    section = model.section.model_copy(update={"shape": shape, "bars": "8 D20"})
+    small = replace_lift(DEMO, C4L1, model.model_copy(update={"section": section}))
+    project = set_sizing(small, sizes=("D25",))
+    *_, found = remedies_of(project, C4L1)
+    assert ("bars",) not in {one.kinds for one in found}
+    pairs = [one for one in found if one.kinds == ("size", "bars")]
+    assert pairs
+    for one in pairs:
+        result = check_lift(resolve_lift(apply_remedy(project, C4L1, one), C4L1))
+        assert result.state is not State.EXCEEDED
+        assert "D25" in one.model.section.bars
+
+
+@pytest.mark.parametrize("key", [LiftKey("C2", "L1"), LiftKey("C6", "L2")])
+def test_what_could_be_left_out_holds_and_the_next_step_does_not(key):
+    *_, found = savings_of(DEMO, key)
+    costs = [one.more.cost for one in found]
+    assert costs == sorted(costs)
+    assert max(costs) < 0.0
+    for one in found:
+        after = check_lift(resolve_lift(apply_remedy(DEMO, key, one), key))
+        assert after.state is not State.EXCEEDED
+        assert after.utilisation == pytest.approx(one.result.utilisation)
+    labels = {one.label for one in found}
+    for series in savings(DEMO, key):
+        steps = list(series)
+        for step, after in itertools.pairwise(steps):
+            if step.label in labels:
+                model = after.of(DEMO.by_key[key])
+                assert check_lift(resolve_lift(DEMO, key, model)).state is State.EXCEEDED
 
 
 def test_shared_types_do_for_every_lift_and_become_groups():

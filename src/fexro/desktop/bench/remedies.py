@@ -1,8 +1,8 @@
-"""Qt view for what would settle a lift: each change with its effect, taken by a double click."""
+"""Qt view for what would settle a lift, or may be left out: each change with its effect."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 from threading import Event
 
@@ -19,7 +19,7 @@ from fexro.desktop.figures_table import FiguresTable
 from fexro.desktop.text import Label
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
-from fexro.project.remedies import Remedy, apply_remedy, remedies_of
+from fexro.project.remedies import Remedy, apply_remedy, remedies_of, savings_of
 
 __all__ = ["RemediesPage"]
 
@@ -27,7 +27,7 @@ HEADS = ("What is changed", "Verdict then", "Utilisation", "Cost", "kg CO₂e", 
 
 
 class RemediesPage(QWidget):
-    """Single changes and pairs that settle the lift, the cheapest first."""
+    """Changes that settle a failing lift, or what a sound one could do without, best first."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -84,12 +84,13 @@ class RemediesPage(QWidget):
         if project is None or key is None or result is None or result is self._sought:
             return
         self._sought = result
-        if result.state is not State.EXCEEDED:
-            self._tell("No check is exceeded. What could be left out stands among the proposals.")
+        if result.state not in (State.EXCEEDED, State.SATISFIED, State.ATTENTION):
+            self._tell("The lift is not checked; nothing can be tried.")
             return
-        self._tell("Trying what would settle it …")
+        fails = result.state is State.EXCEEDED
+        self._tell("Trying what would settle it …" if fails else "Trying what could be left out …")
         self.stop.setVisible(True)
-        self._work.start(partial(_seeking, project, key))
+        self._work.start(partial(_seeking, project, key, remedies_of if fails else savings_of))
 
     def _tell(self, text: str) -> None:
         self.told.setText(text)
@@ -98,12 +99,16 @@ class RemediesPage(QWidget):
 
     def _take_found(self, seen: tuple[list[Remedy], bool]) -> None:
         found, done = seen
-        settles = [one for one in found if one.settles]
-        self._show(settles)
-        count = len(settles)
-        noun = "remedy settles" if count == 1 else "remedies settle"
-        none = "No single change or pair settles it"
-        self._tell(f"{count} {noun} it." if count else f"{none}{'' if done else ' so far'}.")
+        assert self._result is not None
+        self._show(found)
+        count = len(found)
+        if self._result.state is State.EXCEEDED:
+            noun = "remedy settles" if count == 1 else "remedies settle"
+            some, none = f"{count} {noun} it", "No single change or pair settles it"
+        else:
+            some = "No check is exceeded. Each of these could go by itself"
+            none = "No check is exceeded, and nothing could be left out"
+        self._tell(f"{some if count else none}{'' if done else ', so far'}.")
         self.stop.setVisible(not done)
 
     def _show(self, remedies: list[Remedy]) -> None:
@@ -145,11 +150,16 @@ def _signed(value: float) -> str:
     return f"{value:+.0f}".replace("-", MINUS)
 
 
-def _seeking(project: Project, key: LiftKey, stopped: Event) -> Iterator[tuple[list[Remedy], bool]]:
+def _seeking(
+    project: Project,
+    key: LiftKey,
+    sought: Callable[[Project, LiftKey], Iterator[list[Remedy]]],
+    stopped: Event,
+) -> Iterator[tuple[list[Remedy], bool]]:
     """Seek, and yield what was found whenever there is more, and whether it is all."""
     count = -1
     found: list[Remedy] = []
-    for found in remedies_of(project, key):
+    for found in sought(project, key):
         if stopped.is_set():
             return
         if len(found) != count:
