@@ -13,6 +13,7 @@ from fexro.core.errors import InputError
 from fexro.core.quantities import (
     Dimension,
     UnitSystem,
+    format_change,
     format_number,
     format_quantity,
     format_significant,
@@ -137,6 +138,12 @@ def test_numbers_are_written_for_reading():
     assert format_significant(0.0123456) == "0.0123"
     assert format_significant(1.13e13) == "1.13·10¹³"
     assert format_significant(999.96, 4) == "1\u2009000"
+
+
+def test_changes_carry_their_sign_and_nought_has_none():
+    shown = [format_change(value) for value in (12345.6, -4.4, 0.2, -0.3, math.inf)]
+    assert shown == ["+12\u2009346", "\u22124", "0", "0", "–"]
+    assert format_change(0.26, 1) == "+0.3"
 
 
 def test_quantities_carry_their_unit():

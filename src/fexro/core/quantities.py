@@ -34,6 +34,7 @@ __all__ = [
     "Stress",
     "Unit",
     "UnitSystem",
+    "format_change",
     "format_length",
     "format_number",
     "format_quantity",
@@ -301,6 +302,12 @@ def format_number(value: float, decimals: int) -> str:
         return "–"
     text = f"{value:.{decimals}f}"
     return group_digits(text.lstrip("-") if float(text) == 0 else text)
+
+
+def format_change(value: float, decimals: int = 0) -> str:
+    """Return a number with its sign, whichever it is, but none where it is shown as nought."""
+    text = format_number(value, decimals)
+    return f"+{text}" if math.isfinite(value) and round(value, decimals) > 0.0 else text
 
 
 def format_significant(value: float, figures: int = 3) -> str:

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QPushButton, QVBoxLayout, 
 from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import verdict_of
-from fexro.core.quantities import MINUS
+from fexro.core.quantities import format_change
 from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.figures_table import FiguresTable
@@ -123,9 +123,9 @@ class RemediesPage(QWidget):
                     one.label,
                     verdict_of(one.result, project.basis.system),
                     f"{one.result.utilisation:.3f}",
-                    _signed(one.more.cost),
-                    _signed(one.more.carbon),
-                    _signed(one.more.mass),
+                    format_change(one.more.cost),
+                    format_change(one.more.carbon),
+                    format_change(one.more.mass),
                 )
             )
         if remedies:
@@ -143,11 +143,6 @@ class RemediesPage(QWidget):
         remedy = self.remedies[row]
         label = f"{remedy.label[0].upper()}{remedy.label[1:]} at {key}"
         self._document.edit(label, partial(apply_remedy, key=key, remedy=remedy))
-
-
-def _signed(value: float) -> str:
-    """Return a number with its sign, rounded to one."""
-    return f"{value:+.0f}".replace("-", MINUS)
 
 
 def _seeking(

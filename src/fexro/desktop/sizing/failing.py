@@ -9,7 +9,7 @@ from threading import Event
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QPushButton, QVBoxLayout, QWidget
 
 from fexro.core.findings import State
-from fexro.core.quantities import MINUS
+from fexro.core.quantities import format_change
 from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.figures_table import FiguresTable
@@ -108,7 +108,7 @@ class FailingPage(QWidget):
                     one.label,
                     str(len(one.remedies)),
                     ", ".join(map(str, one.remedies)),
-                    *(_signed(value) for value in (more.cost, more.carbon, more.mass)),
+                    *(format_change(value) for value in (more.cost, more.carbon, more.mass)),
                 )
             )
         if done == total:
@@ -133,11 +133,6 @@ class FailingPage(QWidget):
         self._project = self._document.project
         self.take.setEnabled(False)
         self.told.setText(f"{count} lifts changed; undo takes all of it back.")
-
-
-def _signed(value: float) -> str:
-    """Return a number with its sign, rounded to one."""
-    return f"{value:+.0f}".replace("-", MINUS)
 
 
 def _trying(project: Project, keys: list[LiftKey], stopped: Event) -> Iterator[Seen]:
