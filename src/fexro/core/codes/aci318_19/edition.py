@@ -34,6 +34,8 @@ class TieNumbers:
         clear_pitch: least and largest clear pitch of spirals (25.7.3.1).
         spiral_diameter: least diameter of spirals (25.7.3.2); ties of the least size count as it.
         confining_yield: largest fyt of spirals and of confinement (20.2.2.4).
+        tight_up_to: diameter of the largest bar that is bent at 4 db (25.3.2).
+        hook, return_hook: least straight ends of hooks of 90 and 135°, and of 180° (25.3.2).
     """
 
     small: Coefficient
@@ -42,6 +44,9 @@ class TieNumbers:
     clear_pitch: tuple[Coefficient, Coefficient]
     spiral_diameter: Coefficient
     confining_yield: Coefficient
+    tight_up_to: Coefficient
+    hook: Coefficient
+    return_hook: Coefficient
 
 
 @dataclass(frozen=True)
@@ -268,6 +273,9 @@ SI_EDITION = Edition(
         clear_pitch=(_length(25, MILLIMETRES), _length(75, MILLIMETRES)),
         spiral_diameter=_length(9.5, MILLIMETRES),
         confining_yield=_stress(700, MPA),
+        tight_up_to=_length(16, MILLIMETRES),
+        hook=_length(75, MILLIMETRES),
+        return_hook=_length(65, MILLIMETRES),
     ),
     shear=ShearNumbers(
         largest_root=_root_stress(8.3, MPA),
@@ -342,6 +350,9 @@ IN_LB_EDITION = Edition(
         clear_pitch=(_length(1, INCHES), _length(3, INCHES)),
         spiral_diameter=_length(0.375, INCHES),
         confining_yield=_stress(100_000, PSI),
+        tight_up_to=_length(0.625, INCHES),
+        hook=_length(3, INCHES),
+        return_hook=_length(2.5, INCHES),
     ),
     shear=ShearNumbers(
         largest_root=_root_stress(100, PSI),

@@ -1,0 +1,1 @@
+"""Bent bars: shapes, lengths, masses and cutting from stock."""
