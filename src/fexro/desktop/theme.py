@@ -149,6 +149,8 @@ class Theme:
             gridline-color: {self.hairline}; selection-background-color: {self.track};
             selection-color: {self.ink}; }}
         QTableView#schedule, QTableView#schedule QHeaderView {{ background: {self.paper}; }}
+        FiguresTable::item {{ padding: 0 6px 0 4px; }}
+        FiguresTable::item:selected {{ background: {self.track}; color: {self.ink}; }}
         QTableView#combinations {{ border-top: 1px solid {self.hairline}; }}
         QListView#chips {{ background: transparent; }}
         QListView#chips::item {{ background: {self.panel}; border: 1px solid {self.hairline};
