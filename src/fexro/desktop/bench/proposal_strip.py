@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, Q
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from fexro.core.findings import State
+from fexro.core.quantities import format_number
 from fexro.core.section.call_out import short_call_out
 from fexro.core.section.section import Section
 from fexro.core.section.ties import HeldRule
@@ -54,11 +55,11 @@ class Card:
         """What is to be small, as it is shown."""
         costs = self.costs
         shown = {
-            "cost": f"cost {costs.cost:.0f}",
-            "carbon": f"{costs.carbon:.0f} kg CO₂e",
-            "fewest bars": f"{costs.count} bars, {costs.mass:.0f} kg",
+            "cost": f"cost {format_number(costs.cost, 0)}",
+            "carbon": f"{format_number(costs.carbon, 0)} kg CO₂e",
+            "fewest bars": f"{costs.count} bars, {format_number(costs.mass, 0)} kg",
         }
-        return shown.get(self.aim, f"{costs.mass:.0f} kg")
+        return shown.get(self.aim, f"{format_number(costs.mass, 0)} kg")
 
     @property
     def told(self) -> str:
@@ -66,8 +67,9 @@ class Card:
         costs = self.costs
         ratio = "" if math.isnan(self.ratio) else f", utilisation {self.ratio:.3f}"
         return (
-            f"{self.bars}, {self.ties}{ratio}: {costs.mass:.0f} kg of steel,"
-            f" cost {costs.cost:.0f}, {costs.carbon:.0f} kg CO₂e, {costs.count} bars"
+            f"{self.bars}, {self.ties}{ratio}: {format_number(costs.mass, 0)} kg of steel,"
+            f" cost {format_number(costs.cost, 0)}, {format_number(costs.carbon, 0)} kg CO₂e,"
+            f" {costs.count} bars"
         )
 
 

@@ -16,7 +16,7 @@ from fexro.core.errors import InputError
 from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import message_of
-from fexro.core.quantities import Dimension, format_quantity
+from fexro.core.quantities import Dimension, format_number, format_quantity
 from fexro.core.sizing.amounts import amounts_of
 from fexro.core.sizing.objective import Costs
 from fexro.core.sizing.required import RequiredSteel, required_steel
@@ -176,13 +176,14 @@ class ProposalsPage(QWidget):
             Dot(
                 point.mass,
                 point.ratio,
-                f"{point.bars}, ties {point.tie}: {point.mass:.0f} kg, {point.ratio:.2f}",
+                f"{point.bars}, ties {point.tie}: {format_number(point.mass, 0)} kg,"
+                f" {point.ratio:.2f}",
                 numbers.get((point.bars, point.tie)),
                 number=number,
             )
             for number, point in enumerate(seen.points)
         ]
-        told = f"now: {record.bars}, {present.bars:.0f} kg, {result.utilisation:.2f}"
+        told = f"now: {record.bars}, {format_number(present.bars, 0)} kg, {result.utilisation:.2f}"
         dots.append(Dot(present.bars, result.utilisation, told, None, present=True))
         self.scatter.show_dots(dots, rules.aim)
         self._tell(seen.told)

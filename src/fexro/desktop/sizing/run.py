@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.errors import FexroError
+from fexro.core.quantities import format_number
 from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.figures_table import FiguresTable
@@ -149,7 +150,7 @@ class RunPage(QWidget):
         before = sum(one.mass_before for one in self.rows)
         after = sum(one.mass_after for one in self.rows)
         none = sum(one.after is None for one in self.rows)
-        text = f"{before:.0f} kg of steel now, {after:.0f} kg then."
+        text = f"{format_number(before, 0)} kg of steel now, {format_number(after, 0)} kg then."
         return text + (f" {none} stay as they are." if none else "")
 
     def _fill(self) -> None:

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from fexro.core.quantities import format_number
 from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.figures_table import FiguresTable
@@ -98,7 +99,9 @@ class TypesCurve(QWidget):
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         for step in (self._steps[0], self._steps[-1]):
             y = self._place(step).y()
-            painter.drawText(QRectF(0, y - 8, LEFT - 6, 16), right, f"{step.mass:.0f} kg")
+            painter.drawText(
+                QRectF(0, y - 8, LEFT - 6, 16), right, f"{format_number(step.mass, 0)} kg"
+            )
         foot = QRectF(area.left(), area.bottom() + 17, area.width(), 14)
         painter.drawText(foot, Qt.AlignmentFlag.AlignHCenter, "types of bars and ties")
         painter.end()
@@ -223,7 +226,7 @@ class TypesPage(QWidget):
             return
         step, first = self.steps[number], self.steps[0]
         more = 100 * (step.mass / first.mass - 1)
-        told = f"{step.types} {_types(step)}: {step.mass:.0f} kg"
+        told = f"{step.types} {_types(step)}: {format_number(step.mass, 0)} kg"
         self.told.setText(f"{told}, {more:.1f} % more than all different.")
         alike: dict[tuple[str, str, str], list[LiftKey]] = {}
         for key, one in step.chosen.items():
