@@ -126,6 +126,10 @@ class LiftModel(Record):
         section = self.section.model_copy(update={"cover": changed.cover})
         return self.model_copy(update={"values": changed, "section": section})
 
+    def with_bars(self, bars: str, ties: str | None = None) -> LiftModel:
+        """Return the lift with bars and ties laid out by call-outs; without, its ties' own."""
+        return self.model_copy(update={"section": self.section.with_bars(bars, ties)})
+
     def record(self, inherited: Values, before: OwnValues, named: str | None = None) -> LiftRecord:
         """Return the lift as the file has it.
 

@@ -95,10 +95,8 @@ def _mass_with(project: Project, one: Outcome, chosen: Chosen) -> float | None:
     if chosen == one.after:
         return one.mass_after
     model = project.by_key[one.key]
-    changed = {"bars": chosen.bars, "ties": chosen.ties, "placed": (), "inner_ties": None}
-    section = model.section.model_copy(update=changed)
     try:
-        lift = resolve_lift(project, one.key, model.model_copy(update={"section": section}))
+        lift = resolve_lift(project, one.key, model.with_bars(chosen.bars, chosen.ties))
     except InputError:
         return None
     mass = amounts_of(lift, lap_of(resolve_lift(project, one.key))).steel

@@ -11,7 +11,7 @@ from fexro.project.project import Project
 from fexro.project.sizing import own_sizes, rules_of
 from fexro.project.values import EndCondition
 
-__all__ = ["LiftChange", "savings", "strengthenings", "with_bars"]
+__all__ = ["LiftChange", "savings", "strengthenings"]
 
 STEP = 50.0  # mm, by which sections grow
 STEPS = 6
@@ -57,12 +57,6 @@ def savings(project: Project, key: LiftKey) -> Iterator[Iterator[LiftChange]]:
     yield _ties(project, key, closer=False)
     yield _concretes(project, model, stronger=False)
     yield from _sizes(model, -STEP)
-
-
-def with_bars(model: LiftModel, bars: str, ties: str) -> LiftModel:
-    """Return a lift with other bars and ties in place of all that it has."""
-    changed = {"bars": bars, "ties": ties, "placed": (), "inner_ties": None}
-    return model.model_copy(update={"section": model.section.model_copy(update=changed)})
 
 
 def _ties(project: Project, key: LiftKey, closer: bool) -> Iterator[LiftChange]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import itertools
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
@@ -15,7 +16,7 @@ from fexro.core.sizing.amounts import amounts_of
 from fexro.core.sizing.objective import Costs
 from fexro.project.column import LiftKey, LiftModel
 from fexro.project.edits.lifts import replace_lift, replace_lifts
-from fexro.project.lift_changes import LiftChange, savings, strengthenings, with_bars
+from fexro.project.lift_changes import LiftChange, savings, strengthenings
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import lap_of, objective_of, rules_of, sizing_of
@@ -56,6 +57,11 @@ class Remedy:
     more: Costs
 
     @property
+    def of_the_building(self) -> bool:
+        """Whether the building does something for the lift."""
+        return not OF_THE_BUILDING.isdisjoint(self.kinds)
+
+    @property
     def settles(self) -> bool:
         """Whether no check is exceeded."""
         return self.result.state in (State.SATISFIED, State.ATTENTION)
@@ -66,7 +72,7 @@ class _Trials:
 
     def __init__(self, project: Project, key: LiftKey) -> None:
         self._project, self._key = project, key
-        self.model = project.by_key[key]
+        self._model = project.by_key[key]
         self._objective = objective_of(rules_of(project, key))
         present = resolve_lift(project, key)
         self._now = self._objective.costs(amounts_of(present, lap_of(present)))
@@ -74,38 +80,30 @@ class _Trials:
 
     def of(self, *changes: LiftChange) -> Remedy | None:
         """Return the lift with changes, or nothing where there is no such lift."""
-        changed = self.model
-        for change in changes:
-            changed = change.of(changed)
+        changed = self._changed(changes)
         try:
             lift = resolve_lift(self._project, self._key, changed)
         except InputError:
             return None
-        costs, now = self._objective.costs(amounts_of(lift, lap_of(lift))), self._now
-        more = Costs(
-            costs.mass - now.mass,
-            costs.cost - now.cost,
-            costs.carbon - now.carbon,
-            costs.count - now.count,
-        )
+        costs = self._objective.costs(amounts_of(lift, lap_of(lift)))
         kinds = tuple(change.kind for change in changes)
         label = "; ".join(change.label for change in changes)
-        return Remedy(kinds, label, changed, check_lift(lift), costs, more)
+        return Remedy(kinds, label, changed, check_lift(lift), costs, costs - self._now)
 
     def best_bars(self, *changes: LiftChange) -> LiftChange | None:
         """Return the best bars and ties of the lift with changes, if any do."""
-        changed = self.model
-        for change in changes:
-            changed = change.of(changed)
+        changed = {self._key: self._changed(changes)}
         try:
-            project = replace_lift(self._project, self._key, changed) if changes else self._project
-            *_, found = sizing_of(project, [self._key], wanted=1)
+            *_, found = sizing_of(self._project, [self._key], changed, wanted=1)
         except InputError:
             return None
         if found.best is None:
             return None
         bars, ties = found.best.bars, found.best.ties
-        return LiftChange("bars", f"{bars}, {ties}", lambda one: with_bars(one, bars, ties))
+        return LiftChange("bars", f"{bars}, {ties}", lambda one: one.with_bars(bars, ties))
+
+    def _changed(self, changes: Sequence[LiftChange]) -> LiftModel:
+        return functools.reduce(lambda model, change: change.of(model), changes, self._model)
 
     def saved(self, one: Remedy) -> float:
         """Return what is the smaller the better, of a remedy."""
@@ -117,7 +115,7 @@ class _Trials:
             found,
             key=lambda one: (
                 len(one.kinds),
-                not OF_THE_BUILDING.isdisjoint(one.kinds),
+                one.of_the_building,
                 self.saved(one),
             ),
         )
@@ -211,13 +209,12 @@ class SharedRemedy:
     @property
     def more(self) -> Costs:
         """By how much all of it is more than now."""
-        every = [one.more for one in self.remedies.values()]
-        return Costs(
-            sum(one.mass for one in every),
-            sum(one.cost for one in every),
-            sum(one.carbon for one in every),
-            sum(one.count for one in every),
-        )
+        return functools.reduce(Costs.__add__, (one.more for one in self.remedies.values()))
+
+    @property
+    def of_the_building(self) -> bool:
+        """Whether the building does something for one of the lifts."""
+        return any(one.of_the_building for one in self.remedies.values())
 
 
 def fewest_changes(found: Mapping[LiftKey, Sequence[Remedy]]) -> list[SharedRemedy]:
@@ -241,9 +238,7 @@ def fewest_changes(found: Mapping[LiftKey, Sequence[Remedy]]) -> list[SharedReme
             made,
             key=lambda one: (
                 -len(one.remedies),
-                any(
-                    not OF_THE_BUILDING.isdisjoint(remedy.kinds) for remedy in one.remedies.values()
-                ),
+                one.of_the_building,
                 one.more.cost,
             ),
         )

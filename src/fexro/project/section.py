@@ -81,6 +81,15 @@ class SectionModel(Record):
     profiles: SteelParts = ()
     inner_ties: PlacedTies | None = None
 
+    def with_bars(self, bars: str, ties: str | None = None) -> SectionModel:
+        """Return the section with bars and ties laid out by call-outs; without, its ties' own."""
+        return self.model_copy(update=laid_out(bars, self.ties if ties is None else ties))
+
+
+def laid_out(bars: str, ties: str) -> dict[str, object]:
+    """Return what bars and ties by call-outs are of a section: none of them placed by hand."""
+    return {"bars": bars, "ties": ties, "placed": (), "inner_ties": None}
+
 
 RINGS = ("ring", "inner ring")
 

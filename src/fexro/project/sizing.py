@@ -20,6 +20,7 @@ from fexro.project.edits.lifts import with_groups, with_records
 from fexro.project.profiles import steel_of
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift, storey_facts
+from fexro.project.section import laid_out
 from fexro.project.shapes import shape_of
 from fexro.project.sizing_rules import SizingRules
 
@@ -166,6 +167,6 @@ def take(project: Project, chosen: Mapping[LiftKey, Chosen]) -> Project:
     """
     records: dict[LiftKey, LiftRecord] = {}
     for key, one in chosen.items():
-        changed = {"bars": one.bars, "ties": one.ties, "placed": (), "inner_ties": None}
+        changed = laid_out(one.bars, one.ties)
         records[key] = project.record_by_key[key].model_copy(update=changed)
     return with_records(project, with_groups(project, records))

@@ -123,11 +123,8 @@ def _curves(
 
 
 def _with_bars(project: Project, key: LiftKey, bars: str) -> Lift | None:
-    model = project.by_key[key]
-    changed = {"bars": bars, "placed": (), "inner_ties": None}
-    section = model.section.model_copy(update=changed)
     try:
-        return resolve_lift(project, key, model.model_copy(update={"section": section}))
+        return resolve_lift(project, key, project.by_key[key].with_bars(bars))
     except InputError:
         return None
 

@@ -9,6 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from fexro.core.arrays import FloatArray
 from fexro.core.codes.transverse_checks import transverse_of
 from fexro.core.members.lift import Lift
 from fexro.core.section.bars import BarSize
@@ -118,10 +119,7 @@ def amounts_of(lift: Lift, lap: float) -> Amounts:
     else:
         sets = tie_count(tie_zones(transverse, clear, lift.code.end_zone(facts), laps))
         ties = STEEL * transverse.size.area * sets * tie_length(section, lift.code.held)
-    edge = math.fsum(
-        float(np.hypot(*(ring - np.roll(ring, 1, axis=0)).T).sum())
-        for ring in section.outline.rings[:1]
-    )
+    edge = _around(section.outline.rings[0])
     return Amounts(
         bars,
         ties,
@@ -137,7 +135,7 @@ def tie_length(section: Section, rule: HeldRule) -> float:
     """Return the length of all ties of one set, mm; of a spiral that of one turn."""
     size = section.ties.size.diameter
     ring = section.tie_ring
-    around = 0.0 if ring is None else float(np.hypot(*(ring - np.roll(ring, 1, axis=0)).T).sum())
+    around = 0.0 if ring is None else _around(ring)
     if section.ties.spiral:
         return around
     hooks = 2 * max(HOOK * size, LEAST_HOOK)
@@ -149,6 +147,10 @@ def tie_length(section: Section, rule: HeldRule) -> float:
         if len(tie) == 2:
             total += float(np.hypot(*(places[1] - places[0]))) + beside + hooks
         else:
-            steps = places - np.roll(places, 1, axis=0)
-            total += float(np.hypot(*steps.T).sum()) + math.pi * beside + hooks
+            total += _around(places) + math.pi * beside + hooks
     return total
+
+
+def _around(ring: FloatArray) -> float:
+    """Return the length of a closed ring of points, mm."""
+    return float(np.hypot(*(ring - np.roll(ring, 1, axis=0)).T).sum())

@@ -59,6 +59,24 @@ class Costs:
     carbon: float
     count: int
 
+    def __add__(self, other: Costs) -> Costs:
+        """Return what both come to."""
+        return Costs(
+            self.mass + other.mass,
+            self.cost + other.cost,
+            self.carbon + other.carbon,
+            self.count + other.count,
+        )
+
+    def __sub__(self, other: Costs) -> Costs:
+        """Return by how much it is more."""
+        return Costs(
+            self.mass - other.mass,
+            self.cost - other.cost,
+            self.carbon - other.carbon,
+            self.count - other.count,
+        )
+
 
 @dataclass(frozen=True)
 class Objective:

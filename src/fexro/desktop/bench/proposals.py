@@ -205,8 +205,7 @@ class ProposalsPage(QWidget):
             return
         rules, rule = rules_of(project, key), self._result.lift.code.held
         ties = f"{point.tie}@{max(rules.spacings):g}"
-        changed = {"bars": point.bars, "ties": ties, "placed": (), "inner_ties": None}
-        model = project.by_key[key].section.model_copy(update=changed)
+        model = project.by_key[key].section.with_bars(point.bars, ties)
         section = section_of(model, project.basis.bars.own)
         costs = Costs(point.mass, math.nan, math.nan, len(section.bars))
         state = State.EXCEEDED if point.ratio > rules.aim else State.NOT_CHECKED
