@@ -12,6 +12,7 @@ from fexro.core.errors import InputError
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, UnitSystem, parse_quantity, unit_of
 from fexro.core.section.call_out import canonical
+from fexro.project.bars import sizes_by_name
 from fexro.project.column import LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.edits.lifts import by_hand, with_records
 from fexro.project.edits.verified import verified
@@ -246,7 +247,7 @@ def _record(project: Project, cells: Mapping[str, str]) -> tuple[LiftKey, LiftRe
         _refuse_values(values)
     text = {name: " ".join(cells[name].split()) for name in ("bars", "ties") if name in cells}
     if text.get("bars", lift.section.bars) != lift.section.bars:
-        own = {bar.name.upper(): bar.size() for bar in project.basis.bars.own}
+        own = sizes_by_name(project.basis.bars.own)
         text["bars"] = canonical(text["bars"], "bars", own)
     section = lift.section.model_copy(update={**text, "shape": shape})
     changed = lift.model_copy(update={"section": section})

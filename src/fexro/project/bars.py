@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Self
 
 from pydantic import FailFast, Field, model_validator
@@ -11,7 +11,7 @@ from pydantic import FailFast, Field, model_validator
 from fexro.core.section.bars import BarSize
 from fexro.project.records import Name, Number, Record
 
-__all__ = ["BarsOnOffer", "OwnBar", "PlacedBar", "call_out_of"]
+__all__ = ["BarsOnOffer", "OwnBar", "PlacedBar", "call_out_of", "sizes_by_name"]
 
 
 class OwnBar(Record):
@@ -24,6 +24,11 @@ class OwnBar(Record):
     def size(self) -> BarSize:
         """Return the size the core computes with."""
         return BarSize(self.name, self.diameter, self.area)
+
+
+def sizes_by_name(own: Iterable[OwnBar]) -> dict[str, BarSize]:
+    """Return the sizes that no standard has, by name in capitals."""
+    return {bar.name.upper(): bar.size() for bar in own}
 
 
 class PlacedBar(Record):

@@ -20,7 +20,7 @@ from fexro.core.section.bars import parse_ties
 from fexro.core.section.beams import beam_section
 from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.shapes import Shape
-from fexro.project.bars import OwnBar
+from fexro.project.bars import OwnBar, sizes_by_name
 from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.column import Axis, LiftKey
 from fexro.project.cross_section import cross_section_of
@@ -265,7 +265,7 @@ def _beam_section(
     steel: SteelGrade,
     own: tuple[OwnBar, ...],
 ) -> CrossSection:
-    named = {bar.name.upper(): bar.size() for bar in own}
+    named = sizes_by_name(own)
     top, bottom = (
         parse_call_out(text, where, named) if isinstance(text, str) else ()
         for where, text in zip(("top", "bottom"), layers, strict=True)

@@ -6,9 +6,10 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from fexro.core.section.bars import parse_ties
+from fexro.project.bars import sizes_by_name
 from fexro.project.column import LiftKey, LiftModel
 from fexro.project.project import Project
-from fexro.project.sizing import own_sizes, rules_of
+from fexro.project.sizing import rules_of
 from fexro.project.values import EndCondition
 
 __all__ = ["LiftChange", "savings", "strengthenings"]
@@ -61,7 +62,9 @@ def savings(project: Project, key: LiftKey) -> Iterator[Iterator[LiftChange]]:
 
 def _ties(project: Project, key: LiftKey, closer: bool) -> Iterator[LiftChange]:
     """Yield closer or wider ties, from the next spacing on; closer ones are so all along."""
-    ties = parse_ties(project.by_key[key].section.ties, "ties", own_sizes(project))
+    ties = parse_ties(
+        project.by_key[key].section.ties, "ties", sizes_by_name(project.basis.bars.own)
+    )
     if ties.spiral:
         return
     for spacing in sorted(rules_of(project, key).spacings, reverse=closer):

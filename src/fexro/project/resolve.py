@@ -25,6 +25,7 @@ from fexro.core.members.lift import Lift
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import STANDARDS, bar_size
 from fexro.project.actions import actions_of
+from fexro.project.bars import sizes_by_name
 from fexro.project.basis import Basis
 from fexro.project.cases import Combination
 from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
@@ -394,7 +395,7 @@ def _refuse_bars(project: Project) -> None:
         if bar.name.upper() in standard:
             found = f"“{bar.name}”, which is a standard size"
             raise InputError(f"basis.bars.own[{i}].name", found, "a name that no standard has")
-    own = {bar.name.upper(): bar.size() for bar in bars.own}
+    own = sizes_by_name(bars.own)
     for field in ("main", "ties"):
         names = getattr(bars, field)
         if not names:

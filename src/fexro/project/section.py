@@ -18,7 +18,7 @@ from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.layout import build_section, place_bars
 from fexro.core.section.section import Section
 from fexro.core.section.shapes import Circle, HollowCircle
-from fexro.project.bars import OwnBar, PlacedBar, call_out_of
+from fexro.project.bars import OwnBar, PlacedBar, call_out_of, sizes_by_name
 from fexro.project.profiles import SteelParts, steel_of
 from fexro.project.records import Record, Text
 from fexro.project.shapes import Shape, shape_of
@@ -105,7 +105,7 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     Raises:
         InputError: where a call-out is not understood or the bars have no place.
     """
-    sizes = {bar.name.upper(): bar.size() for bar in own}
+    sizes = sizes_by_name(own)
     ties = parse_ties(model.ties, "section.ties", sizes)
     shape, steel = shape_of(model.shape), steel_of(model.profiles)
     if model.placed:

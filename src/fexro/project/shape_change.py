@@ -8,7 +8,7 @@ from pydantic import TypeAdapter
 
 from fexro.core.errors import InputError
 from fexro.core.section.call_out import BarGroup, format_call_out, parse_call_out
-from fexro.project.bars import OwnBar
+from fexro.project.bars import OwnBar, sizes_by_name
 from fexro.project.section import SectionModel, section_of
 from fexro.project.shapes import (
     KINDS,
@@ -74,7 +74,7 @@ def as_kind(shape: Shape, kind: str) -> Shape:
 
 def with_corner_bars(section: SectionModel, own: tuple[OwnBar, ...] = ()) -> SectionModel:
     """Return a section with as many bars as it has corners, more of its first size if need be."""
-    sizes = {bar.name.upper(): bar.size() for bar in own}
+    sizes = sizes_by_name(own)
     groups = parse_call_out(section.bars, "bars", sizes)
     corners = shape_of(section.shape).corners()
     if any(group.place for group in groups):

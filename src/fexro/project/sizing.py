@@ -15,6 +15,7 @@ from fexro.core.section.layout import build_section
 from fexro.core.sizing.candidates import BarRules, Groups
 from fexro.core.sizing.objective import Objective
 from fexro.core.sizing.search import WANTED, Member, Sizing, size_lift
+from fexro.project.bars import sizes_by_name
 from fexro.project.column import LiftKey, LiftModel, LiftRecord
 from fexro.project.edits.lifts import with_groups, with_records
 from fexro.project.profiles import steel_of
@@ -30,7 +31,6 @@ __all__ = [
     "lap_of",
     "member_of",
     "objective_of",
-    "own_sizes",
     "rules_of",
     "sizing_of",
     "take",
@@ -59,7 +59,7 @@ def bar_rules(project: Project, key: LiftKey) -> BarRules:
     """
     rules, offered = rules_of(project, key), project.basis.bars
     verify_rules(rules)
-    own = own_sizes(project)
+    own = sizes_by_name(project.basis.bars.own)
     main = [bar_size(name, "sizes", own) for name in rules.sizes or offered.main]
     ties = [bar_size(name, "ties", own) for name in rules.ties or offered.ties]
     code = project.basis.design_code
@@ -76,11 +76,6 @@ def bar_rules(project: Project, key: LiftKey) -> BarRules:
         min(rules.most_ratio, code.bar_ratios[1]),
         rules.aim,
     )
-
-
-def own_sizes(project: Project) -> dict[str, BarSize]:
-    """Return the sizes of the project that no standard has, by name in capitals."""
-    return {bar.name.upper(): bar.size() for bar in project.basis.bars.own}
 
 
 def _diameter(size: BarSize) -> float:

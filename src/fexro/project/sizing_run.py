@@ -21,11 +21,12 @@ from fexro.core.section.call_out import parse_call_out
 from fexro.core.sizing.amounts import amounts_of
 from fexro.core.sizing.candidates import steel_area
 from fexro.core.sizing.search import Sizing
+from fexro.project.bars import sizes_by_name
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
-from fexro.project.sizing import Chosen, bar_rules, lap_of, own_sizes, sizing_of, take
+from fexro.project.sizing import Chosen, bar_rules, lap_of, sizing_of, take
 
 __all__ = [
     "Outcome",
@@ -113,7 +114,9 @@ def size_chain(project: Project, chain: Sequence[Sequence[LiftKey]]) -> list[Out
         some = size_together(project, keys, least)
         found += some
         taken = some[0].after or some[0].before
-        least = steel_area(parse_call_out(taken.bars, "bars", own_sizes(project)))
+        least = steel_area(
+            parse_call_out(taken.bars, "bars", sizes_by_name(project.basis.bars.own))
+        )
     return found
 
 

@@ -17,10 +17,11 @@ from fexro.core.section.call_out import format_call_out, parse_call_out
 from fexro.core.sizing.alternatives import other_sizes
 from fexro.core.strength.governing import estimated
 from fexro.core.strength.slices import meridian
+from fexro.project.bars import sizes_by_name
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
-from fexro.project.sizing import own_sizes, rules_of
+from fexro.project.sizing import rules_of
 
 __all__ = ["SizeCurve", "StackChart", "stack_chart", "stack_of"]
 
@@ -103,7 +104,7 @@ def stack_chart(project: Project, keys: Sequence[LiftKey], key: LiftKey) -> Stac
 def _curves(
     project: Project, keys: Sequence[LiftKey], key: LiftKey, angle: float
 ) -> Iterator[SizeCurve]:
-    model, own = project.by_key[key], own_sizes(project)
+    model, own = project.by_key[key], sizes_by_name(project.basis.bars.own)
     groups = parse_call_out(model.section.bars, "bars", own)
     if len({group.size for group in groups}) == 1:
         sizes = [bar_size(name, "sizes", own) for name in project.basis.bars.main]

@@ -43,6 +43,7 @@ from fexro.desktop.form import validated
 from fexro.desktop.layouts import clear_layout
 from fexro.desktop.tabs import TabbedPages
 from fexro.desktop.text import Label, menu_text, tip_text
+from fexro.project.bars import sizes_by_name
 from fexro.project.column import Axis, LiftKey, LiftModel
 from fexro.project.edits.lifts import inherit
 from fexro.project.project import Project
@@ -531,7 +532,7 @@ class SectionPanel(QFrame):
         """Return a call-out as the trade writes it."""
         project = self._document.project
         assert project is not None
-        own = {bar.name.upper(): bar.size() for bar in project.basis.bars.own}
+        own = sizes_by_name(project.basis.bars.own)
         return canonical(call_out, "Main bars", own)
 
     def _choose(self, name: str, label: str, index: int) -> None:

@@ -17,6 +17,7 @@ from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.form import Form, validated
 from fexro.desktop.text import Label
+from fexro.project.bars import sizes_by_name
 from fexro.project.column import Group, LiftKey
 from fexro.project.edits.groups import join_group, leave_groups, rename_group
 from fexro.project.edits.lifts import change_lifts
@@ -181,7 +182,7 @@ class LiftsPanel(QFrame):
     def _call_out(self, name: str, text: str) -> None:
         cleaned = " ".join(text.split())
         if cleaned:
-            own = {bar.name.upper(): bar.size() for bar in self._project.basis.bars.own}
+            own = sizes_by_name(self._project.basis.bars.own)
             if name == "bars":
                 cleaned = canonical(cleaned, name, own)
             else:

@@ -27,6 +27,7 @@ from fexro.desktop.layouts import clear_layout
 from fexro.desktop.lengths import read_metres, write_metres
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme, font
+from fexro.project.bars import sizes_by_name
 from fexro.project.column import LiftKey
 from fexro.project.edits.stability import add_beams, change_beams, copy_beams, remove_beams
 from fexro.project.framing import FramingBeam
@@ -186,7 +187,7 @@ def _resists(field: str, text: str, project: Project) -> str | float | None:
     except InputError:
         pass
     try:
-        return canonical(text, field, {o.name.upper(): o.size() for o in project.basis.bars.own})
+        return canonical(text, field, sizes_by_name(project.basis.bars.own))
     except InputError:
         allowed = "bars such as 4 D25 + 2 D20, or a moment such as 320 kN·m"
         raise InputError(field, f"“{text}”", allowed) from None

@@ -10,7 +10,7 @@ from fexro.core.arrays import IntArray
 from fexro.core.errors import InputError
 from fexro.core.section.bars import MAX_BARS, bar_size
 from fexro.core.section.call_out import parse_call_out
-from fexro.project.bars import OwnBar, PlacedBar, call_out_of
+from fexro.project.bars import OwnBar, PlacedBar, call_out_of, sizes_by_name
 from fexro.project.section import SectionModel, section_of
 
 __all__ = [
@@ -31,7 +31,7 @@ def placed_bars(section: SectionModel, own: Sequence[OwnBar] = ()) -> tuple[Plac
     if section.placed:
         return section.placed
     bars = section_of(section, tuple(own)).bars
-    known = {bar.name.upper(): bar.size() for bar in own}
+    known = sizes_by_name(own)
     names = {
         group.size.diameter: group.size.name for group in parse_call_out(section.bars, own=known)
     }
@@ -87,7 +87,7 @@ def add_bar(
     Raises:
         InputError: for a size that is not on the market.
     """
-    bar_size(size, "bar size", {bar.name.upper(): bar.size() for bar in own})
+    bar_size(size, "bar size", sizes_by_name(own))
     bar = PlacedBar(x=_rounded(x), y=_rounded(y), size=size)
     return with_placed(section, [*placed_bars(section, own), bar])
 
@@ -108,7 +108,7 @@ def resize_bars(
     Raises:
         InputError: for a size that is not on the market.
     """
-    known = bar_size(size, "bar size", {bar.name.upper(): bar.size() for bar in own})
+    known = bar_size(size, "bar size", sizes_by_name(own))
     placed = [
         bar.model_copy(update={"size": known.name, "area": None}) if i in chosen else bar
         for i, bar in enumerate(placed_bars(section, own))
