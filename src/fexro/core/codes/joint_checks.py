@@ -2,19 +2,88 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
+from functools import partial
 
 import numpy as np
 
+from fexro.core.actions import Actions
+from fexro.core.codes.transverse_checks import with_earthquake
+from fexro.core.facts import CrossSection
 from fexro.core.findings import Finding, State, number
-from fexro.core.joints import Joint, JointVerdict
+from fexro.core.joints import Joint, JointVerdict, Settling, settling_of
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 
-__all__ = ["joint_finding", "joint_not_checked", "joint_notes", "joint_table"]
+__all__ = ["Senses", "explain_joint", "joint_findings", "joint_table", "settled_by"]
+
+# A joint in both senses of sway; nothing where it is not known.
+Senses = Sequence[JointVerdict] | None
 
 
-def joint_finding(verdict: JointVerdict, derive: Callable[[], Derivation]) -> Finding:
+def joint_findings(
+    clause: str, senses: Iterable[Senses], explain: Callable[[JointVerdict], Derivation]
+) -> list[Finding]:
+    """Return the checks of the columns against the beams at the joint above a lift.
+
+    Args:
+        clause: of the code.
+        senses: the joint along x and y; empty where it is not asked for.
+        explain: writes the calculation of one sense.
+    """
+    found = []
+    for axis, joints in enumerate(senses):
+        if joints is None:
+            found.append(_not_checked(clause, axis))
+        elif joints:
+            worst = min(joints, key=lambda one: one.joint.ratio)
+            found.append(_finding(worst, partial(explain, worst)))
+    return found
+
+
+def settled_by(
+    cross: CrossSection,
+    axis: int,
+    required: float,
+    joints: Callable[[CrossSection], Sequence[Joint] | None],
+) -> Callable[[], Settling]:
+    """Return what finds the bars or the depth of a lift that settle the joint above it.
+
+    Args:
+        cross: the section of the lift.
+        axis: along which it is made deeper, x (0) or y (1).
+        required: ratio of the moments of columns to those of beams.
+        joints: the joint with another section of the lift, known as it is with this one.
+    """
+
+    def enough(other: CrossSection) -> bool:
+        found = joints(other)
+        assert found is not None
+        return all(one.ratio >= required for one in found)
+
+    return partial(settling_of, cross, axis, enough)
+
+
+def explain_joint(
+    actions: Actions, verdict: JointVerdict, kind: str, rule: Callable[[Derivation], object]
+) -> Derivation:
+    """Return the calculation at a joint.
+
+    Args:
+        actions: on the lift.
+        verdict: what the code asks.
+        kind: of the moments.
+        rule: writes the ratio by the code.
+    """
+    record = Derivation()
+    record.note(with_earthquake(actions))
+    joint_table(record, verdict.joint, kind)
+    rule(record)
+    _notes(record, verdict)
+    return record
+
+
+def _finding(verdict: JointVerdict, derive: Callable[[], Derivation]) -> Finding:
     """Return the check of the columns against the beams at the joint above a lift.
 
     Args:
@@ -36,7 +105,7 @@ def joint_finding(verdict: JointVerdict, derive: Callable[[], Derivation]) -> Fi
     )
 
 
-def joint_not_checked(clause: str, axis: int) -> Finding:
+def _not_checked(clause: str, axis: int) -> Finding:
     """Return that columns are not checked against beams along x (0) or y (1)."""
 
     def derive() -> Derivation:
@@ -73,7 +142,7 @@ def joint_table(record: Derivation, joint: Joint, kind: str) -> None:
     record.table(title, columns, rows)
 
 
-def joint_notes(record: Derivation, verdict: JointVerdict) -> None:
+def _notes(record: Derivation, verdict: JointVerdict) -> None:
     """Write whether it is enough, and what would raise it."""
     asked = Term(verdict.required, Dimension.RATIO)
     if verdict.exempt:

@@ -21,10 +21,11 @@ from fexro.core.codes.aci318_19.lap_rules import splice_of
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.aci318_19.shear import one_way_shear
 from fexro.core.codes.joint_checks import (
-    joint_finding,
-    joint_not_checked,
-    joint_notes,
+    Senses,
+    explain_joint,
+    joint_findings,
     joint_table,
+    settled_by,
 )
 from fexro.core.codes.options import number as option_number
 from fexro.core.codes.options import options_of
@@ -37,7 +38,7 @@ from fexro.core.codes.transverse_checks import (
 )
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, State, length, number
-from fexro.core.joints import Joint, JointEnd, JointVerdict, joints_at, settling_of
+from fexro.core.joints import Joint, JointEnd, JointVerdict, joints_at
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import HeldRule
@@ -469,7 +470,7 @@ def joint_verdicts(
     return [one for axis in (0, 1) for one in _joint(column, axis) or ()]
 
 
-def _joint(column: _Column, axis: int) -> list[JointVerdict] | None:
+def _joint(column: _Column, axis: int) -> Senses:
     """Return the joint above in both senses; nothing where it is not known."""
     if not column.special(axis):
         return []
@@ -500,34 +501,16 @@ def _strong_column(
 def _verdict(column: _Column, joint: Joint) -> JointVerdict:
     found = _strong_column(None, column, joint)
     exempt = "The column ends here and carries less than Ag f'c/10." if found.exempt else ""
-
-    def enough(cross: CrossSection) -> bool:
-        joints = _joints_of(column, joint.axis, "top", 1.0, cross)
-        assert joints is not None
-        return all(one.ratio >= special.STRONG_COLUMN for one in joints)
-
-    settle = partial(settling_of, column.cross, joint.axis, enough)
+    joints = partial(_joints_of, column, joint.axis, "top", 1.0)
+    settle = settled_by(column.cross, joint.axis, special.STRONG_COLUMN, joints)
     return JointVerdict(joint, "18.7.3.2", special.STRONG_COLUMN, exempt, settle)
 
 
 def _strong_columns(column: _Column) -> list[Finding]:
     """Return the checks of columns against beams in each direction of a special frame."""
-    found = []
-    for axis in (0, 1):
-        joints = _joint(column, axis)
-        if joints is None:
-            found.append(joint_not_checked("18.7.3", axis))
-        elif joints:
-            worst = min(joints, key=lambda one: one.joint.ratio)
-            explain = partial(_explain_joint, column, worst)
-            found.append(joint_finding(worst, explain))
-    return found
 
+    def explain(verdict: JointVerdict) -> Derivation:
+        rule = partial(_strong_column, column=column, joint=verdict.joint)
+        return explain_joint(column.context.actions, verdict, "nominal", rule)
 
-def _explain_joint(column: _Column, verdict: JointVerdict) -> Derivation:
-    record = Derivation()
-    record.note(with_earthquake(column.context.actions))
-    joint_table(record, verdict.joint, "nominal")
-    _strong_column(record, column, verdict.joint)
-    joint_notes(record, verdict)
-    return record
+    return joint_findings("18.7.3", (_joint(column, axis) for axis in (0, 1)), explain)

@@ -16,10 +16,11 @@ from fexro.core.codes.en1992_1_1.shear import ShearOptions, shear, shear_web
 from fexro.core.codes.en1998_1 import columns as rules
 from fexro.core.codes.en1998_1.options import SeismicOptions
 from fexro.core.codes.joint_checks import (
-    joint_finding,
-    joint_not_checked,
-    joint_notes,
+    Senses,
+    explain_joint,
+    joint_findings,
     joint_table,
+    settled_by,
 )
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
@@ -31,7 +32,7 @@ from fexro.core.codes.transverse_checks import (
 )
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, State, length, number
-from fexro.core.joints import Joint, JointEnd, JointVerdict, joints_at, settling_of
+from fexro.core.joints import Joint, JointEnd, JointVerdict, joints_at
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import HeldRule
@@ -352,7 +353,7 @@ def joint_verdicts(
     return [one for axis in (0, 1) for one in _joint(column, axis) or ()]
 
 
-def _joint(column: _Column, axis: int) -> list[JointVerdict] | None:
+def _joint(column: _Column, axis: int) -> Senses:
     """Return the joint above in both senses; nothing where it is not known."""
     if not column.ductile(axis):
         return []
@@ -371,34 +372,19 @@ def _joints_of(
 
 def _verdict(column: _Column, joint: Joint) -> JointVerdict:
     exempt = "The column ends here, at the top storey." if len(joint.columns) == 1 else ""
-
-    def enough(cross: CrossSection) -> bool:
-        joints = _joints_of(column, joint.axis, "top", cross)
-        assert joints is not None
-        return all(one.ratio >= rules.STRONG_COLUMN for one in joints)
-
-    settle = partial(settling_of, column.cross, joint.axis, enough)
+    joints = partial(_joints_of, column, joint.axis, "top")
+    settle = settled_by(column.cross, joint.axis, rules.STRONG_COLUMN, joints)
     return JointVerdict(joint, "4.4.2.3(4)", rules.STRONG_COLUMN, exempt, settle)
 
 
 def _columns_against_beams(column: _Column) -> list[Finding]:
     """Return the checks of columns against beams in each direction of a ductile frame."""
-    found = []
-    for axis in (0, 1):
-        joints = _joint(column, axis)
-        if joints is None:
-            found.append(joint_not_checked("4.4.2.3", axis))
-        elif joints:
-            worst = min(joints, key=lambda one: one.joint.ratio)
-            explain = partial(_explain_joint, column, worst)
-            found.append(joint_finding(worst, explain))
-    return found
 
+    def explain(verdict: JointVerdict) -> Derivation:
+        def rule(record: Derivation) -> None:
+            joint = verdict.joint
+            rules.moment_ratio.into(record, sum(joint.columns), sum(joint.beams))
 
-def _explain_joint(column: _Column, verdict: JointVerdict) -> Derivation:
-    record = Derivation()
-    record.note(with_earthquake(column.context.actions))
-    joint_table(record, verdict.joint, "design")
-    rules.moment_ratio.into(record, sum(verdict.joint.columns), sum(verdict.joint.beams))
-    joint_notes(record, verdict)
-    return record
+        return explain_joint(column.context.actions, verdict, "design", rule)
+
+    return joint_findings("4.4.2.3", (_joint(column, axis) for axis in (0, 1)), explain)
