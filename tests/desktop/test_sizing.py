@@ -32,6 +32,20 @@ def opened(qtbot, window, key, view):
     return page
 
 
+def test_the_stage_is_reached_and_remembered(qtbot, window):
+    qtbot.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
+    stage = window.stage("sizing")
+    assert window.shows(stage)
+    window.commands.actions["types"].trigger()
+    assert stage.page.view == TYPES
+    assert stage.state() == [str(TYPES)]
+    stage.restore([str(FAILING)])
+    assert stage.page.view == FAILING
+    # There is no such view.
+    stage.restore(["4"])
+    assert stage.page.view == FAILING
+
+
 def test_a_proposal_is_found_and_taken_as_one_edit(qtbot, window, bench):
     page = opened(qtbot, window, KEY, PROPOSALS)
     proposals = page.proposals

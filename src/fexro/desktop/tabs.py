@@ -48,6 +48,12 @@ class TabbedPages(QWidget):
         """Which page is in front."""
         return self._views.currentIndex()
 
+    def front(self) -> QWidget:
+        """Return what takes the keys: the page in front, if it is nothing in it."""
+        page = self._views.currentWidget()
+        assert page is not None
+        return page
+
     def show_view(self, number: int) -> None:
         """Bring a page to the front."""
         self._views.setCurrentIndex(number)

@@ -32,10 +32,6 @@ class BasisStage(Stage):
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page
 
-    def go_to(self, place: Place) -> bool:
-        """Show the basis itself; a lift is shown elsewhere."""
-        return place.stage == self.key
-
     def welcomes(self, project: Project) -> bool:
         """Tell whether there is nothing to check yet."""
         return not project.by_key

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from fexro.desktop.document import Document
 from fexro.desktop.former import FormerResults
 from fexro.desktop.shell.commands import Command
-from fexro.desktop.shell.stages import Place, Shell, Stage
+from fexro.desktop.shell.stages import Place, Shell, TabbedStage
 
 if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
     from fexro.desktop.forces.page import ForcesPage
@@ -17,7 +17,7 @@ if TYPE_CHECKING:  # imported when first needed, so that the window is there soo
 __all__ = ["ForcesStage"]
 
 
-class ForcesStage(Stage):
+class ForcesStage(TabbedStage):
     """Load cases, combinations, tables of forces, and what a new analysis changed."""
 
     key, title, keys = "forces", "Forces", "Ctrl+3"
@@ -34,15 +34,6 @@ class ForcesStage(Stage):
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page
 
-    def go_to(self, place: Place) -> bool:
-        """Show the forces themselves; a lift is shown elsewhere."""
-        return place.stage == self.key
-
-    def shown(self) -> None:
-        """Let the keys move in what is in front."""
-        self.page.refresh()
-        self.page.front().setFocus()
-
     def unsettled(self) -> int:
         """Return how many lifts have no forces, and how many combinations have none."""
         project = self._document.project
@@ -52,19 +43,6 @@ class ForcesStage(Stage):
         bare = sum(key not in known for key in project.by_key)
         given = set(project.factored_forces.columns)
         return bare + sum(not c.factors and c.name not in given for c in project.combinations)
-
-    def restyle(self) -> None:
-        """Take the colours of the theme."""
-        self.page.update()
-
-    def state(self) -> list[str]:
-        """Return which view is in front."""
-        return [str(self.page.view)]
-
-    def restore(self, state: object) -> None:
-        """Take back what was remembered."""
-        if isinstance(state, list) and state and str(state[0]) in ("0", "1", "2", "3", "4"):
-            self.page.show_view(int(state[0]))
 
     def commands(self) -> Sequence[Command]:
         """Return what can be done with forces."""

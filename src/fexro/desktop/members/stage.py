@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
-from fexro.desktop.shell.stages import Place, Shell, Stage
+from fexro.desktop.shell.stages import Place, Shell, TabbedStage
 
 if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
     from fexro.desktop.members.page import MembersPage
@@ -16,7 +16,7 @@ if TYPE_CHECKING:  # imported when first needed, so that the window is there soo
 __all__ = ["MembersStage"]
 
 
-class MembersStage(Stage):
+class MembersStage(TabbedStage):
     """Where members stand in plan, and all of them as a table."""
 
     key, title, keys = "members", "Members", "Ctrl+2"
@@ -33,25 +33,12 @@ class MembersStage(Stage):
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page
 
-    def go_to(self, place: Place) -> bool:
-        """Show the members themselves; a lift is shown elsewhere."""
-        return place.stage == self.key
-
-    def shown(self) -> None:
-        """Let the keys move in what is in front."""
-        self.page.refresh()
-        self.page.front().setFocus()
-
     def unsettled(self) -> int:
         """Return how many marks have no lift or no place in plan."""
         project = self._document.project
         if project is None:
             return 0
         return sum(not mark.lifts or mark.place is None for mark in project.marks)
-
-    def restyle(self) -> None:
-        """Take the colours of the theme."""
-        self.page.update()
 
     def state(self) -> list[str]:
         """Return which view is in front and which columns are shown."""

@@ -91,10 +91,6 @@ class ScheduleStage(Stage):
     def _show_changes(self) -> None:
         self.page.view.show_changes(self._former.change if self._changes else None)
 
-    def go_to(self, place: Place) -> bool:
-        """Show the schedule itself; a lift is shown elsewhere."""
-        return place.stage == self.key
-
     def welcomes(self, project: Project) -> bool:
         """Tell whether there is anything to see."""
         return bool(project.by_key)

@@ -11,10 +11,11 @@ from PyQt6.QtWidgets import QMenu, QWidget
 
 from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.palette import Entry
+from fexro.desktop.tabs import TabbedPages
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
 
-__all__ = ["Place", "Shell", "Stage"]
+__all__ = ["Place", "Shell", "Stage", "TabbedStage"]
 
 
 @dataclass(frozen=True)
@@ -77,9 +78,9 @@ class Stage(ABC):
     def page(self) -> QWidget:
         """What is shown; made when first asked for."""
 
-    @abstractmethod
     def go_to(self, place: Place) -> bool:
-        """Make ready to show a place; tell whether it is one of this stage's."""
+        """Make ready to show a place; tell whether it is this stage: lifts are shown elsewhere."""
+        return place.stage == self.key
 
     @abstractmethod
     def shown(self) -> None:
@@ -121,3 +122,31 @@ class Stage(ABC):
     def restore(self, state: object) -> None:
         """Take back what was remembered; what is not understood is left as it is."""
         return
+
+
+class TabbedStage(Stage):
+    """A page of the window with pages behind one another; which is in front is remembered."""
+
+    @property
+    @abstractmethod
+    def page(self) -> TabbedPages:
+        """What is shown; made when first asked for."""
+
+    def shown(self) -> None:
+        """Let the keys move in what is in front."""
+        self.page.refresh()
+        self.page.front().setFocus()
+
+    def restyle(self) -> None:
+        """Take the colours of the theme."""
+        self.page.update()
+
+    def state(self) -> list[str]:
+        """Return which view is in front."""
+        return [str(self.page.view)]
+
+    def restore(self, state: object) -> None:
+        """Take back what was remembered."""
+        views = [str(number) for number in range(len(self.page.tabs))]
+        if isinstance(state, list) and state and str(state[0]) in views:
+            self.page.show_view(int(state[0]))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
-from fexro.desktop.shell.stages import Place, Shell, Stage
+from fexro.desktop.shell.stages import Place, Shell, TabbedStage
 
 if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
     from fexro.desktop.sizing.page import SizingPage
@@ -16,7 +16,7 @@ if TYPE_CHECKING:  # imported when first needed, so that the window is there soo
 __all__ = ["SizingStage"]
 
 
-class SizingStage(Stage):
+class SizingStage(TabbedStage):
     """Bars and ties for the whole building."""
 
     key, title, keys = "sizing", "Sizing", "Ctrl+6"
@@ -32,23 +32,6 @@ class SizingStage(Stage):
         page = SizingPage(self._document)
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page
-
-    def go_to(self, place: Place) -> bool:
-        """Show the stage itself; a lift is shown elsewhere."""
-        return place.stage == self.key
-
-    def shown(self) -> None:
-        """Let the keys move in what is in front."""
-        self.page.refresh()
-        self.page.front().setFocus()
-
-    def unsettled(self) -> int:
-        """Return nothing: what is proposed asks for no one."""
-        return 0
-
-    def restyle(self) -> None:
-        """Take the colours of the theme."""
-        self.page.update()
 
     def commands(self) -> Sequence[Command]:
         """Return what can be done with the sizes of bars."""

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
-from fexro.desktop.shell.stages import Place, Shell, Stage
+from fexro.desktop.shell.stages import Place, Shell, TabbedStage
 
 if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
     from fexro.desktop.stability.page import StabilityPage
@@ -16,7 +16,7 @@ if TYPE_CHECKING:  # imported when first needed, so that the window is there soo
 __all__ = ["StabilityStage"]
 
 
-class StabilityStage(Stage):
+class StabilityStage(TabbedStage):
     """Sway of storeys, what holds the ends of lifts, and how slender lifts are."""
 
     key, title, keys = "stability", "Stability", "Ctrl+4"
@@ -33,15 +33,6 @@ class StabilityStage(Stage):
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page
 
-    def go_to(self, place: Place) -> bool:
-        """Show the stage itself; a lift is shown elsewhere."""
-        return place.stage == self.key
-
-    def shown(self) -> None:
-        """Let the keys move in what is in front."""
-        self.page.refresh()
-        self.page.front().setFocus()
-
     def unsettled(self) -> int:
         """Return how many lifts cannot be checked for slenderness, or are unstable."""
         return sum(
@@ -49,19 +40,6 @@ class StabilityStage(Stage):
             or any(axis.unstable.any() for axis in result.second_order.axes)
             for result in self._document.results.values()
         )
-
-    def restyle(self) -> None:
-        """Take the colours of the theme."""
-        self.page.update()
-
-    def state(self) -> list[str]:
-        """Return which view is in front."""
-        return [str(self.page.view)]
-
-    def restore(self, state: object) -> None:
-        """Take back what was remembered."""
-        if isinstance(state, list) and state and str(state[0]) in ("0", "1", "2", "3"):
-            self.page.show_view(int(state[0]))
 
     def commands(self) -> Sequence[Command]:
         """Return what can be done with stability."""
