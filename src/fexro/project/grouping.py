@@ -64,8 +64,9 @@ def type_steps(
     values = np.full((len(rows), len(types)), np.inf)
     total = values.size
     for i, one in enumerate(rows):
+        lap = lap_of(resolve_lift(project, one.key))
         for j, (bars, ties) in enumerate(types):
-            mass = _mass_with(project, one, Chosen(bars, ties))
+            mass = _mass_with(project, one, Chosen(bars, ties), lap)
             values[i, j] = np.inf if mass is None else mass
             yield i * len(types) + j + 1, total, []
     yield total, total, _steps(rows, types, values, scope)
@@ -90,8 +91,8 @@ def _steps(
     ]
 
 
-def _mass_with(project: Project, one: Outcome, chosen: Chosen) -> float | None:
-    """Return the steel of a lift with bars and ties, kg; nothing where they do not do."""
+def _mass_with(project: Project, one: Outcome, chosen: Chosen, lap: float) -> float | None:
+    """Return the steel of a lift with bars, ties and laps, kg; nothing where they do not do."""
     if chosen == one.after:
         return one.mass_after
     model = project.by_key[one.key]
@@ -99,7 +100,7 @@ def _mass_with(project: Project, one: Outcome, chosen: Chosen) -> float | None:
         lift = resolve_lift(project, one.key, model.with_bars(chosen.bars, chosen.ties))
     except InputError:
         return None
-    mass = amounts_of(lift, lap_of(resolve_lift(project, one.key))).steel
+    mass = amounts_of(lift, lap).steel
     lightest = rules_of(project, one.key).objective == "mass"
     if lightest and mass < one.mass_after * (1 - 1e-6):
         # What is lighter than the lightest that does, does not.

@@ -16,6 +16,7 @@ from threading import active_count
 from fexro.core.errors import FexroError, InputError
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
+from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import message_of
 from fexro.core.section.call_out import parse_call_out
 from fexro.core.sizing.amounts import amounts_of
@@ -138,32 +139,35 @@ def size_together(
     kept = [key for key in keys if project.record_by_key[key].kept]
     if kept:
         why = "kept by hand" if len(keys) == 1 else f"kept by hand with {kept[0]}"
-        return [_outcome(project, key, None, why) for key in keys]
+        return [_outcome(project, key, why) for key in keys]
     *_, found = sizing_of(project, keys, wanted=1, least_area=least_area)
     best = found.best
     if best is None:
         why = _reason(project, found)
-        return [_outcome(project, key, None, why, found) for key in keys]
+        return [_outcome(project, key, why, found) for key in keys]
     told = f"best of {found.considered}"
     chosen = Chosen(best.bars, best.ties)
-    outcomes = []
-    for key, result in zip(keys, best.results, strict=True):
-        mass = amounts_of(result.lift, lap_of(resolve_lift(project, key))).steel
-        after = chosen, mass, result.utilisation
-        outcomes.append(_outcome(project, key, after, told, found))
-    return outcomes
+    return [
+        _outcome(project, key, told, found, (chosen, result))
+        for key, result in zip(keys, best.results, strict=True)
+    ]
 
 
 def _outcome(
     project: Project,
     key: LiftKey,
-    after: tuple[Chosen, float, float] | None,
     reason: str,
     found: Sizing | None = None,
+    after: tuple[Chosen, LiftResult] | None = None,
 ) -> Outcome:
+    """Return what there is at a lift beside what was found for it, with laps as they are."""
     lift, record = resolve_lift(project, key), project.record_by_key[key]
-    mass = amounts_of(lift, lap_of(lift)).steel
-    chosen, mass_after, ratio = after or (None, mass, float("nan"))
+    lap = lap_of(lift)
+    mass = mass_after = amounts_of(lift, lap).steel
+    chosen, ratio = None, float("nan")
+    if after is not None:
+        chosen, result = after
+        mass_after, ratio = amounts_of(result.lift, lap).steel, result.utilisation
     return Outcome(
         key,
         Chosen(record.bars, record.ties),
