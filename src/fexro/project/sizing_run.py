@@ -17,7 +17,6 @@ from fexro.core.errors import FexroError, InputError
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
 from fexro.core.members.lift import LiftResult
-from fexro.core.members.verdict import message_of
 from fexro.core.section.call_out import parse_call_out
 from fexro.core.sizing.amounts import amounts_of
 from fexro.core.sizing.candidates import steel_area
@@ -187,10 +186,7 @@ def _reason(project: Project, found: Sizing) -> str:
     nearest = found.nearest
     if nearest is None:
         return f"none of {found.considered} candidates has a place"
-    why = nearest.reason
-    if nearest.finding is not None:
-        why = message_of(nearest.finding, project.basis.system)
-    return f"none of {found.considered}; nearest {nearest.bars}: {why}"
+    return f"none of {found.considered}; nearest {nearest.told(project.basis.system)}"
 
 
 def outcomes(

@@ -16,6 +16,8 @@ from fexro.core.findings import Finding, State
 from fexro.core.members.check import check_lift, prepare, rule_findings
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift
 from fexro.core.members.strengths import strength_of
+from fexro.core.members.verdict import message_of
+from fexro.core.quantities import UnitSystem
 from fexro.core.section.bars import BarSize, Ties
 from fexro.core.section.call_out import format_call_out
 from fexro.core.section.offsets import bars_differ
@@ -120,6 +122,11 @@ class Rejected:
     reason: str
     finding: Finding | None = None
     ratio: float = math.nan
+
+    def told(self, system: UnitSystem) -> str:
+        """Return which bars they are, and why they do not do."""
+        why = self.reason if self.finding is None else message_of(self.finding, system)
+        return f"{self.bars}: {why}"
 
 
 @dataclass(eq=False)

@@ -15,9 +15,8 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QW
 from fexro.core.errors import InputError
 from fexro.core.findings import State
 from fexro.core.members.lift import LiftResult
-from fexro.core.members.verdict import message_of
 from fexro.core.quantities import Dimension, format_number, format_quantity
-from fexro.core.sizing.amounts import amounts_of
+from fexro.core.sizing.amounts import Amounts, amounts_of
 from fexro.core.sizing.objective import Costs
 from fexro.core.sizing.required import RequiredSteel, required_steel
 from fexro.core.sizing.search import Point, Proposal, Sizing
@@ -47,8 +46,9 @@ AIMS = {
 
 @dataclass(frozen=True, eq=False)
 class _Seen:
-    """What was found up to a moment."""
+    """What was found up to a moment, beside what the lift takes as it is."""
 
+    present: Amounts
     proposals: tuple[Proposal, ...]
     points: tuple[Point, ...]
     told: str
@@ -149,7 +149,7 @@ class ProposalsPage(QWidget):
         rules, lift = rules_of(project, key), result.lift
         objective = objective_of(rules)
         record = project.record_by_key[key]
-        present = amounts_of(lift, lap_of(lift))
+        present = seen.present
         cards = [
             Card(
                 *(record.bars, record.ties, lift.facts.section, lift.code.held),
@@ -272,6 +272,7 @@ def _searching(
 ) -> Iterator[_Seen]:
     """Search, and yield now and then what was found."""
     last = 0.0
+    present = amounts_of(result.lift, lap_of(result.lift))
     found = Sizing()
     for found in sizing_of(project, [key]):
         if stopped.is_set():
@@ -279,12 +280,14 @@ def _searching(
         now = time.monotonic()
         if now - last > EVERY and found.points:
             last = now
-            yield _seen(project, found)
+            yield _seen(project, present, found)
     required = required_steel(result.lift, rules_of(project, key).aim)
-    yield _seen(project, found, required)
+    yield _seen(project, present, found, required)
 
 
-def _seen(project: Project, found: Sizing, required: RequiredSteel | None = None) -> _Seen:
+def _seen(
+    project: Project, present: Amounts, found: Sizing, required: RequiredSteel | None = None
+) -> _Seen:
     told = f"{len(found.points)} of {found.considered} looked at, {found.full_checks} in full"
     if found.done and found.best is not None:
         told = f"Best of {found.considered}, {found.full_checks} checked in full."
@@ -292,8 +295,5 @@ def _seen(project: Project, found: Sizing, required: RequiredSteel | None = None
         nearest = found.nearest
         told = f"None of {found.considered} does."
         if nearest is not None:
-            why = nearest.reason
-            if nearest.finding is not None:
-                why = message_of(nearest.finding, project.basis.system)
-            told += f" Nearest {nearest.bars}: {why}"
-    return _Seen(tuple(found.proposals), tuple(found.points), told, found.done, required)
+            told += f" Nearest {nearest.told(project.basis.system)}"
+    return _Seen(present, tuple(found.proposals), tuple(found.points), told, found.done, required)
