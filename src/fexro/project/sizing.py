@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import lru_cache, partial
 
 from fexro.core.errors import InputError
 from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
 from fexro.core.members.check import prepare
 from fexro.core.members.lift import Lift
+from fexro.core.section.areas import EmbeddedSteel
 from fexro.core.section.bars import BarSize, Ties, bar_size
 from fexro.core.section.layout import build_section
+from fexro.core.section.section import Section
+from fexro.core.section.shapes import Shape
 from fexro.core.sizing.candidates import BarRules, Groups
 from fexro.core.sizing.objective import Objective
 from fexro.core.sizing.search import WANTED, Member, Sizing, size_lift
@@ -150,8 +153,17 @@ def _make(model: LiftModel, cross: CrossSection, groups: Groups, ties: Ties) -> 
     """Return the section of a lift with other bars and ties."""
     section = model.section
     steel = steel_of(section.profiles)
-    made = build_section(shape_of(section.shape), section.cover, groups, ties, "section", steel)
-    return replace(cross, section=made)
+    return replace(
+        cross, section=_laid_out(shape_of(section.shape), section.cover, groups, ties, steel)
+    )
+
+
+# Lifts of one section are mostly many, and are offered the same.
+@lru_cache(maxsize=8192)
+def _laid_out(
+    shape: Shape, cover: float, groups: Groups, ties: Ties, steel: tuple[EmbeddedSteel, ...]
+) -> Section:
+    return build_section(shape, cover, groups, ties, "section", steel)
 
 
 def take(project: Project, chosen: Mapping[LiftKey, Chosen]) -> Project:

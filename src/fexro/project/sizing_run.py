@@ -2,20 +2,12 @@
 
 from __future__ import annotations
 
-import os
-import signal
-import time
-from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
-from concurrent.futures.process import BrokenProcessPool
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from multiprocessing import forkserver, get_context
-from multiprocessing.context import BaseContext
-from threading import active_count
 
-from fexro.core.errors import FexroError, InputError
+from fexro.core.errors import InputError
 from fexro.core.findings import State
-from fexro.core.members.check import check_lift
+from fexro.core.members.check import check_lift, check_lifts
 from fexro.core.members.lift import LiftResult
 from fexro.core.section.call_out import parse_call_out
 from fexro.core.sizing.amounts import amounts_of
@@ -29,14 +21,18 @@ from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import Chosen, bar_rules, lap_of, sizing_of, take
 
 __all__ = [
+    "Chain",
     "Outcome",
     "chains",
     "contradiction",
-    "outcomes",
     "settled",
     "size_chain",
     "size_together",
+    "together",
 ]
+
+# Lifts that get the same bars and ties, one after the other.
+Chain = list[list[LiftKey]]
 
 
 @dataclass(frozen=True)
@@ -88,7 +84,7 @@ def together(project: Project, keys: Sequence[LiftKey]) -> list[list[LiftKey]]:
     return found
 
 
-def chains(project: Project, keys: Sequence[LiftKey]) -> list[list[list[LiftKey]]]:
+def chains(project: Project, keys: Sequence[LiftKey]) -> list[Chain]:
     """Return what is searched one after the other, and what apart.
 
     Where bars only decrease upwards, the lifts of a stack follow one another from its top.
@@ -96,13 +92,13 @@ def chains(project: Project, keys: Sequence[LiftKey]) -> list[list[list[LiftKey]
     tasks = together(project, keys)
     if project.basis.sizing.stack != "decreasing":
         return [[some] for some in tasks]
-    found: dict[str, list[list[LiftKey]]] = {}
+    found: dict[str, Chain] = {}
     for some in sorted(tasks, key=lambda some: project.storey_place[some[0].storey]):
         found.setdefault(some[0].mark, []).append(some)
     return list(found.values())
 
 
-def size_chain(project: Project, chain: Sequence[Sequence[LiftKey]]) -> list[Outcome]:
+def size_chain(project: Project, chain: Chain) -> list[Outcome]:
     """Search lifts one after the other, each with no less steel than the one before.
 
     Raises:
@@ -189,73 +185,6 @@ def _reason(project: Project, found: Sizing) -> str:
     return f"none of {found.considered}; nearest {nearest.told(project.basis.system)}"
 
 
-def outcomes(
-    project: Project,
-    keys: Sequence[LiftKey],
-    workers: int = 1,
-    paused: Callable[[], bool] = lambda: False,
-) -> Iterator[list[Outcome]]:
-    """Search the bars and ties of many lifts, and yield what is found as it is.
-
-    Closing the iterator stops: what is begun ends by itself.
-
-    Args:
-        project: the project.
-        keys: of the lifts.
-        workers: processes; with one it is done in this one.
-        paused: tells whether nothing more is to be begun for now.
-
-    Raises:
-        InputError: where the rules contradict one another.
-    """
-    tasks = chains(project, keys)
-    if workers == 1 or len(tasks) == 1:
-        for chain in tasks:
-            while paused():
-                time.sleep(LOOK)
-            yield size_chain(project, chain)
-        return
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    # Without other threads this process, with all that it has loaded, is forked as it is.
-    alone = active_count() == 1
-    if not alone:
-        forkserver.set_forkserver_preload([__name__])
-    context: BaseContext = get_context("fork" if alone else "forkserver")
-    pool = ProcessPoolExecutor(workers, context, initializer=_hold, initargs=(project,))
-    try:
-        waiting = tasks[::-1]
-        running: set[Future[list[Outcome]]] = set()
-        while waiting or running:
-            while waiting and len(running) < 2 * workers and not paused():
-                running.add(pool.submit(_size_held, waiting.pop()))
-            done, running = wait(running, LOOK, FIRST_COMPLETED)
-            for future in done:
-                yield future.result()
-            if not running:
-                time.sleep(LOOK if paused() else 0.0)
-    except BrokenProcessPool:
-        raise FexroError(
-            "A process that sized lifts was ended from outside, perhaps for want of memory;"
-            " the lifts it had not finished have no proposal."
-        ) from None
-    finally:
-        pool.shutdown(wait=False, cancel_futures=True)
-
-
-LOOK = 0.1  # s between two looks at whether to go on
-_HELD: list[Project] = []
-
-
-def _hold(project: Project) -> None:
-    """Keep the project in a process that sizes lifts of it; the window alone is interrupted."""
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    _HELD[:] = [project]
-
-
-def _size_held(chain: list[list[LiftKey]]) -> list[Outcome]:
-    return size_chain(_HELD[0], chain)
-
-
 def settled(project: Project, found: Sequence[Outcome]) -> list[Outcome]:
     """Return what was found with the ratios there are when all of it is taken.
 
@@ -263,16 +192,19 @@ def settled(project: Project, found: Sequence[Outcome]) -> list[Outcome]:
     """
     after = take(project, {one.key: one.after for one in found if one.after is not None})
     changed = affected(project, after)
-    rows = []
-    for one in found:
-        if one.key in changed and one.after is not None:
-            result = check_lift(resolve_lift(after, one.key))
-            reason = one.reason
-            if result.state is State.EXCEEDED:
-                reason = f"{reason}; exceeded once all is taken"
-            one = replace(one, ratio_after=result.utilisation, reason=reason)
-        rows.append(one)
-    return rows
+    again = [one.key for one in found if one.key in changed and one.after is not None]
+    results = dict(
+        zip(again, check_lifts([resolve_lift(after, key) for key in again]), strict=True)
+    )
+    return [_checked_again(one, results.get(one.key)) for one in found]
+
+
+def _checked_again(one: Outcome, result: LiftResult | None) -> Outcome:
+    if result is None:
+        return one
+    exceeded = result.state is State.EXCEEDED
+    reason = f"{one.reason}; exceeded once all is taken" if exceeded else one.reason
+    return replace(one, ratio_after=result.utilisation, reason=reason)
 
 
 def contradiction(project: Project, keys: Sequence[LiftKey]) -> InputError | None:
@@ -282,4 +214,11 @@ def contradiction(project: Project, keys: Sequence[LiftKey]) -> InputError | Non
             bar_rules(project, key)
         except InputError as error:
             return InputError(f"{key}, {error.where}", error.found, error.allowed)
+    sizing = project.basis.sizing
+    if sizing.objective == "fewest call-outs" and sizing.stack == "decreasing":
+        return InputError(
+            "sizing",
+            "the fewest call-outs, and bars of a stack that only decrease upwards",
+            "with the fewest call-outs, bars that change freely or stay along a stack",
+        )
     return None

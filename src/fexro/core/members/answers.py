@@ -9,6 +9,7 @@ from threading import Lock
 from typing import NamedTuple
 
 from fexro.core.members.lift import PreparedLift
+from fexro.core.members.strengths import resisting
 from fexro.core.strength.governing import Governing
 
 __all__ = ["Answer", "Answers"]
@@ -22,7 +23,7 @@ class Answer(NamedTuple):
 
 
 class Answers:
-    """The last answers, by strength, section and demands.
+    """The last answers, by what resists and the demands.
 
     Args:
         most: how many are kept.
@@ -57,4 +58,4 @@ def _key(prepared: PreparedLift) -> Hashable:
     for values in rows:
         digest.update(repr(values.shape).encode())
         digest.update(values.tobytes())
-    return lift.code.strength, lift.facts.cross_section, digest.digest()
+    return resisting(lift.code.strength, lift.facts.cross_section), digest.digest()

@@ -33,6 +33,7 @@ __all__ = [
     "solve_in_turn",
     "solve_task",
     "stream_checks",
+    "utilisation",
 ]
 
 
@@ -132,13 +133,27 @@ def stream_checks(
         solve: solves the tasks.
     """
     prepared = prepare(lifts)
+    for i, answer in _answers(prepared, solve):
+        yield i, _conclude(prepared[i], answer)
+
+
+def utilisation(prepared: PreparedLift) -> float:
+    """Return the utilisation of strength of a lift, kept for its check; zero without demands."""
+    ((_, answer),) = _answers([prepared], solve_in_turn)
+    return 0.0 if answer.found is None else answer.found.ratio
+
+
+def _answers(
+    prepared: Sequence[PreparedLift], solve: Solve
+) -> Generator[tuple[int, Answer], None, None]:
+    """Yield what governs each lift, with its index, as it is known."""
     asked = []
     for i, one in enumerate(prepared):
         known = ANSWERS.of(one)
         if known is None:
             asked.append(i)
         else:
-            yield i, _conclude(one, known)
+            yield i, known
     tasks, places = _tasks(prepared, asked)
     for number, solution in solve(tasks):
         for lifts_of_section, found in zip(places[number], solution, strict=True):
@@ -148,7 +163,7 @@ def stream_checks(
             for i, governs in zip(lifts_of_section, found[:count], strict=True):
                 answer = Answer(governs, analysed.get(i, governs))
                 ANSWERS.keep(prepared[i], answer)
-                yield i, _conclude(prepared[i], answer)
+                yield i, answer
 
 
 def _tasks(

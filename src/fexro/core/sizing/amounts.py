@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -19,7 +19,7 @@ from fexro.core.section.ties import HeldRule, arrange
 from fexro.core.sizing.candidates import bar_count
 from fexro.core.tie_zones import LARGEST_FIRST, tie_count, tie_zones
 
-__all__ = ["Amounts", "amounts_of", "bar_mass", "least_amounts", "tie_length"]
+__all__ = ["Amounts", "amounts_of", "bar_mass", "least_tie_mass", "tie_length"]
 
 STEEL = 7.85e-6  # kg/mm³
 HOOK, LEAST_HOOK = 6.0, 75.0  # diameters and mm, of a straight end of a tie
@@ -55,6 +55,10 @@ class Amounts:
             self.count + other.count,
         )
 
+    def with_steel(self, bars: float, ties: float, count: int) -> Amounts:
+        """Return the same with other bars and ties."""
+        return Amounts(bars, ties, self.concrete, self.strength, self.formwork, count)
+
     @property
     def steel(self) -> float:
         """Bars and ties, kg."""
@@ -67,26 +71,18 @@ def bar_mass(lift: Lift, groups: Sequence[BarGroup], lap: float) -> float:
     return STEEL * area * (lift.facts.about_x.storey + lap)
 
 
-def least_amounts(
-    lift: Lift, groups: Sequence[BarGroup], tie: BarSize, spacing: float, lap: float
-) -> Amounts:
-    """Return what a lift takes at least with other bars and ties: of ties the outer one alone.
+def least_tie_mass(lift: Lift, tie: BarSize, spacing: float) -> float:
+    """Return the mass of ties that a lift has at least, of the outer one alone, kg.
 
     Args:
         lift: the lift.
-        groups: its bars.
         tie: size of its ties.
         spacing: the widest of them, mm.
-        lap: length of the laps, mm.
     """
     facts = lift.facts
-    section, clear = facts.section, facts.about_x.length
-    around = _outer_length(section, tie.diameter)
-    sets = math.floor(max(clear - 2 * LARGEST_FIRST, 0.0) / spacing) + 1
-    ties = STEEL * tie.area * sets * around
-    present = amounts_of(lift, lap)
-    count = sum(bar_count(group) for group in groups)
-    return replace(present, bars=bar_mass(lift, groups, lap), ties=ties, count=count)
+    around = _outer_length(facts.section, tie.diameter)
+    sets = math.floor(max(facts.about_x.length - 2 * LARGEST_FIRST, 0.0) / spacing) + 1
+    return STEEL * tie.area * sets * around
 
 
 @lru_cache(maxsize=256)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 from fexro.core.section.bars import BarSize
 from fexro.core.section.call_out import BarGroup
@@ -46,23 +47,29 @@ class BarRules:
     aim: float = 1.0
 
 
-def layouts_of(rules: BarRules, section: Section) -> list[Groups]:
+def layouts_of(rules: BarRules, section: Section) -> tuple[Groups, ...]:
     """Return the layouts that may be proposed, by rising area.
 
     A section with four corners has them in its corners and along its faces; others have one size
     around.
     """
-    found: dict[tuple[object, ...], Groups] = {}
-    area = section.outline.area
-    for groups in _all(rules, section):
-        count = sum(bar_count(group) for group in groups)
+    x0, y0, x1, y1 = section.outline.bounds
+    square = abs((x1 - x0) - (y1 - y0)) < 1e-6
+    return _layouts(rules, section.outline.area, section.corner_count, square)
+
+
+# The lifts of a building are of a few shapes.
+@lru_cache(maxsize=64)
+def _layouts(rules: BarRules, area: float, corners: int, square: bool) -> tuple[Groups, ...]:
+    found: dict[Groups, float] = {}
+    for groups in _all(rules, corners, square):
+        count = sum(map(bar_count, groups))
         steel = steel_area(groups)
         if not rules.least <= count <= rules.most:
             continue
-        if not rules.least_ratio <= steel / area <= rules.most_ratio * (1 + 1e-9):
-            continue
-        found.setdefault(tuple((g.count, g.size.name, g.place) for g in groups), groups)
-    return sorted(found.values(), key=steel_area)
+        if rules.least_ratio <= steel / area <= rules.most_ratio * (1 + 1e-9):
+            found[groups] = steel
+    return tuple(sorted(found, key=lambda groups: found[groups]))
 
 
 def steel_area(groups: Groups) -> float:
@@ -89,9 +96,9 @@ def _lopsided(corner: BarSize, face: BarSize) -> Iterator[Groups]:
             yield tuple(groups)
 
 
-def _all(rules: BarRules, section: Section) -> Iterator[Groups]:
-    if section.corner_count != 4:
-        least = max(section.corner_count, rules.least)
+def _all(rules: BarRules, corners: int, square: bool) -> Iterator[Groups]:
+    if corners != 4:
+        least = max(corners, rules.least)
         for size, count in itertools.product(rules.sizes, range(least, rules.most + 1)):
             yield (BarGroup(count, size),)
         return
@@ -100,8 +107,6 @@ def _all(rules: BarRules, section: Section) -> Iterator[Groups]:
             yield (BarGroup(count, size),)
     if not rules.faces:
         return
-    x0, y0, x1, y1 = section.outline.bounds
-    square = abs((x1 - x0) - (y1 - y0)) < 1e-6
     for place, corner in enumerate(rules.sizes):
         smaller = rules.sizes[max(place - STEPS_APART, 0) : place] if rules.mixed else ()
         for face in (corner, *smaller):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import functools
-import itertools
 import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
@@ -13,7 +12,7 @@ import numpy as np
 from fexro.core.errors import InputError
 from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
 from fexro.core.findings import Finding, State
-from fexro.core.members.check import check_lift, prepare, rule_findings
+from fexro.core.members.check import check_lift, prepare, rule_findings, utilisation
 from fexro.core.members.lift import Lift, LiftResult, PreparedLift
 from fexro.core.members.strengths import strength_of
 from fexro.core.members.verdict import message_of
@@ -22,10 +21,10 @@ from fexro.core.section.bars import BarSize, Ties
 from fexro.core.section.call_out import format_call_out
 from fexro.core.section.offsets import bars_differ
 from fexro.core.section.section import Section
-from fexro.core.sizing.amounts import Amounts, amounts_of, bar_mass, least_amounts
-from fexro.core.sizing.candidates import BarRules, Groups, layouts_of, steel_area
+from fexro.core.sizing.amounts import Amounts, amounts_of, bar_mass, least_tie_mass
+from fexro.core.sizing.candidates import BarRules, Groups, bar_count, layouts_of, steel_area
 from fexro.core.sizing.objective import Costs, Objective
-from fexro.core.strength.governing import Question, estimated, governing
+from fexro.core.strength.governing import estimated
 
 __all__ = ["Make", "Member", "Point", "Proposal", "Rejected", "Sizing", "size_lift"]
 
@@ -173,12 +172,16 @@ class _Unit:
     """
 
     groups: Groups
-    bars: str
     tie: BarSize
     least: float
     looked: bool = False
     strong: bool | None = None
     prepared: tuple[PreparedLift, ...] = ()
+
+    @functools.cached_property
+    def bars(self) -> str:
+        """Call-out of the bars."""
+        return format_call_out(self.groups)
 
     @property
     def called(self) -> str:
@@ -216,11 +219,12 @@ class _Search:
         self.members, self.rules = members, rules
         self.objective, self.wanted = objective, wanted
         self.found = Sizing()
-        self.beside = self._costs([amounts_of(one.lift, one.lap) for one in members])
+        present = [amounts_of(one.lift, one.lap) for one in members]
+        self.beside = self._costs(present)
         self._places: set[bytes] = set()
         self._axial: dict[float, float] = {}
-        layouts = layouts_of(rules, members[0].lift.facts.section)
-        self.units = [self._unit(*one) for one in itertools.product(layouts, rules.ties)]
+        self._spaced: dict[BarSize, tuple[int, int]] = {}
+        self.units = list(self._all(present))
         self.units.sort(key=lambda unit: unit.least)
         self.found.considered = len(self.units)
 
@@ -236,12 +240,23 @@ class _Search:
     def _value(self, costs: Costs) -> float:
         return self.objective.value(costs, self.beside)
 
-    def _unit(self, groups: Groups, tie: BarSize) -> _Unit:
-        least = [
-            least_amounts(one.lift, groups, tie, self.rules.spacings[0], one.lap)
-            for one in self.members
+    def _all(self, present: Sequence[Amounts]) -> Iterator[_Unit]:
+        """Yield every layout with every size of ties, and what it comes to at least."""
+        rules = self.rules
+        lifts = [one.lift for one in self.members]
+        ties = [
+            (tie, [least_tie_mass(lift, tie, rules.spacings[0]) for lift in lifts])
+            for tie in rules.ties
         ]
-        return _Unit(groups, format_call_out(groups), tie, self._value(self._costs(least)))
+        for groups in layouts_of(rules, lifts[0].facts.section):
+            count = sum(map(bar_count, groups))
+            bars = [bar_mass(one.lift, groups, one.lap) for one in self.members]
+            for tie, around in ties:
+                least = [
+                    amounts.with_steel(bar, outer, count)
+                    for amounts, bar, outer in zip(present, bars, around, strict=True)
+                ]
+                yield _Unit(groups, tie, self._value(self._costs(least)))
 
     @property
     def _enough(self) -> float:
@@ -305,7 +320,7 @@ class _Search:
             # With the ties inside the outer one, as wide as is on offer.
             widest = Ties(unit.tie, self.rules.spacings[0])
             wide = [
-                one.with_section(replace(x, section=replace(x.section, ties=widest)))
+                one.with_section(_tied(x, widest))
                 for one, x in zip(self.members, sections, strict=True)
             ]
             if self._value(self._costs_of(wide)) >= self._enough:
@@ -374,40 +389,47 @@ class _Search:
     def _with_ties(self, unit: _Unit, prepared: Sequence[PreparedLift]) -> Proposal | None:
         """Return a layout with the widest ties of its size that do, if any do."""
         spacings = self.rules.spacings
-        tried: dict[tuple[int, int], Finding | None] = {}
+        last = len(spacings) - 1
+        good: list[tuple[int, int]] = []
+        bad: list[tuple[int, int]] = []
+        reason: Finding | None = None
 
         def changed(end: int, middle: int) -> list[Lift]:
             ends, between = spacings[end], spacings[middle]
             ties = Ties(unit.tie, between, end=ends if ends < between else None)
             # The bars, and how ties go round them, stay as they are.
-            sections = [one.lift.facts.cross_section for one in prepared]
             return [
-                member.with_section(replace(x, section=replace(x.section, ties=ties)))
-                for member, x in zip(self.members, sections, strict=True)
+                member.with_section(_tied(one.lift.facts.cross_section, ties))
+                for member, one in zip(self.members, prepared, strict=True)
             ]
 
-        def blocked(end: int, middle: int) -> Finding | None:
-            key = end, middle
-            if key not in tried:
-                tried[key] = None
-                for one, lift in zip(prepared, changed(end, middle), strict=True):
-                    tried[key] = _blocking(rule_findings(replace(one, lift=lift)))
-                    if tried[key] is not None:
-                        break
-            return tried[key]
+        def does(end: int, middle: int) -> bool:
+            nonlocal reason
+            # Closer ties do, if wider do.
+            if any(e <= end and m <= middle for e, m in good):
+                return True
+            if any(e >= end and m >= middle for e, m in bad):
+                return False
+            for one, lift in zip(prepared, changed(end, middle), strict=True):
+                reason = _blocking(rule_findings(replace(one, lift=lift)))
+                if reason is not None:
+                    bad.append((end, middle))
+                    return False
+            good.append((end, middle))
+            return True
 
         if self._value(self._costs_of(changed(0, 0))) >= self._enough:
             return None
-        middle = end = 0
-        if blocked(0, 0) is not None:
-            last = len(spacings) - 1
-            reason = blocked(last, last)
-            if reason is not None:
-                self._reject(unit, reason.message, reason, reason.ratio)
-                return None
-            # The widest between the end zones, then in them: closer ones do, if wider do.
-            middle = _first(last, lambda at: blocked(last, at) is None)
-            end = middle + _first(last - middle, lambda at: blocked(middle + at, middle) is None)
+        # What did with the candidate before mostly does again.
+        near = self._spaced.get(unit.tie, (0, 0))
+        if not does(*near) and not does(last, last):
+            assert reason is not None
+            self._reject(unit, reason.message, reason, reason.ratio)
+            return None
+        # The widest between the end zones, then in them.
+        middle = _first(last, lambda at: does(last, at), near[1])
+        end = middle + _first(last - middle, lambda at: does(middle + at, middle))
+        self._spaced[unit.tie] = end, middle
         lifts = changed(end, middle)
         costs = self._costs_of(lifts)
         if self._value(costs) >= self._enough:
@@ -427,6 +449,16 @@ class _Search:
         return Proposal(unit.bars, ties, tuple(results), costs, self._value(costs))
 
 
+def _tied(cross: CrossSection, ties: Ties) -> CrossSection:
+    """Return a section with its bars and other ties of the same size."""
+    return replace(cross, section=_section_with(cross.section, ties))
+
+
+@functools.lru_cache(maxsize=8192)
+def _section_with(section: Section, ties: Ties) -> Section:
+    return replace(section, ties=ties)
+
+
 def _pressed(lift: Lift) -> float:
     """Return the utilisation by the axial force alone: no demand has less."""
     axial = lift.actions.axial_bending[..., 0]
@@ -444,9 +476,7 @@ def _ratio(prepared: PreparedLift, aim: float) -> float:
     strength = strength_of(lift.code.strength, lift.facts.cross_section)
     ratio = float(estimated(strength, rows).max())
     if abs(ratio - aim) <= aim * MARGIN:
-        ((exact,),) = governing([Question(strength, rows, np.array([len(rows)]))])
-        assert exact is not None
-        return exact.ratio
+        return utilisation(prepared)
     return ratio
 
 
@@ -460,13 +490,25 @@ def _blocking(findings: Sequence[Finding]) -> Finding | None:
     return max(out, key=lambda one: -1.0 if math.isnan(one.ratio) else one.ratio, default=None)
 
 
-def _first(last: int, does: Callable[[int], bool]) -> int:
-    """Return the first place from 0 to the last that does; those beyond one that does do too."""
+def _first(last: int, does: Callable[[int], bool], near: int = 0) -> int:
+    """Return the first place from 0 to the last that does; those beyond one that does do too.
+
+    Args:
+        last: the last place, which does.
+        does: whether a place does.
+        near: about where the first is.
+    """
     low, high, step = 0, last, 1
-    # What is looked for is mostly near the beginning.
-    while low + step - 1 < high and not does(low + step - 1):
-        low, step = low + step, 2 * step
-    high = min(high, low + step - 1)
+    if near and does(near):
+        high = near
+        while low < high and does(max(high - step, low)):
+            high, step = max(high - step, low), 2 * step
+        low = max(high - step + 1, low)
+    else:
+        low = near + 1 if near else low
+        while low + step - 1 < high and not does(low + step - 1):
+            low, step = low + step, 2 * step
+        high = min(high, low + step - 1)
     while low < high:
         middle = (low + high) // 2
         if does(middle):

@@ -232,7 +232,7 @@ class Sections:
         return np.array([strength.body.all_steps for strength in self.each])
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=512)
 def alone(strength: Strength) -> Sections:
     """Return a single section as such; of the last few, what is worked out of them is kept."""
     return Sections((strength,))
