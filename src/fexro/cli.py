@@ -66,6 +66,7 @@ class SizingAim(StrEnum):
     cost = "cost"
     carbon = "carbon"
     bars = "fewest bars"
+    call_outs = "fewest call-outs"
     mix = "mix"
 
 
@@ -210,8 +211,10 @@ def size(
     from fexro.exchange.sizing import sizing_json, sizing_text
     from fexro.project.edits.basis import replace_basis
     from fexro.project.file import write_project
+    from fexro.project.grouping import concluded
     from fexro.project.sizing import take
-    from fexro.project.sizing_run import contradiction, outcomes, settled
+    from fexro.project.sizing_processes import outcomes
+    from fexro.project.sizing_run import contradiction
 
     project = _load(file)
     if objective is not None:
@@ -231,7 +234,13 @@ def size(
         for some in outcomes(project, keys, workers):
             found |= {one.key: one for one in some}
             advance(len(some))
-    rows = settled(project, [found[key] for key in keys])
+    rows: list[Outcome] = []
+    with _progress("Sharing call-outs", 100) as advance:
+        shown = 0
+        for done, total, some in concluded(project, [found[key] for key in keys]):
+            rows = some
+            advance(100 * done // total - shown)
+            shown = 100 * done // total
     text = sizing_text if format is StabilityFormat.text else sizing_json
     typer.echo(text(project, rows), nl=False)
     if write is not None:

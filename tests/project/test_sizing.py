@@ -5,21 +5,22 @@ from __future__ import annotations
 import itertools
 import json
 import math
+import multiprocessing
 
 import pytest
 
-from fexro.core.errors import InputError
+from fexro.core.errors import FexroError, InputError
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.sizing import sizing_json, sizing_text
 from fexro.project.checking import check_project
-from fexro.project.column import LiftKey
+from fexro.project.column import Group, LiftKey
 from fexro.project.edits.groups import join_group
 from fexro.project.edits.lifts import keep_lifts, replace_lift
 from fexro.project.edits.sizing import set_own_sizing, set_sizing
 from fexro.project.file import parse_project, project_text
-from fexro.project.grouping import take_types, type_steps
+from fexro.project.grouping import concluded, take_types, type_steps
 from fexro.project.lift_changes import savings
 from fexro.project.remedies import (
     apply_changes,
@@ -30,8 +31,9 @@ from fexro.project.remedies import (
 )
 from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import Chosen, bar_rules, sizing_of, take
+from fexro.project.sizing_processes import outcomes
 from fexro.project.sizing_rules import OwnSizing
-from fexro.project.sizing_run import chains, contradiction, outcomes, settled, size_together
+from fexro.project.sizing_run import chains, contradiction, settled, size_together
 from fexro.project.stack_chart import stack_chart, stack_of
 from fexro.project.values import EndCondition
 
@@ -106,11 +108,67 @@ def test_bars_of_a_stack_only_decrease_or_stay_where_that_is_asked():
     assert len({(one.after.bars, one.after.ties) for one in rows}) == 1
 
 
+def does(project, key, chosen):
+    try:
+        result = check_lift(resolve_lift(take(project, {key: chosen}), key))
+    except InputError:
+        return False
+    ratio = result.utilisation <= project.basis.sizing.aim
+    return ratio and result.state in (State.SATISFIED, State.ATTENTION)
+
+
+def test_the_fewest_call_outs_do_for_all_and_no_fewer_would():
+    keys = [key for key in DEMO.by_key if key.mark in ("C3", "C6")]
+    project = set_sizing(DEMO, objective="fewest call-outs")
+    rows = run(project, keys)
+    *_, (_, _, shared) = concluded(project, rows)
+    assert {one.key for one in shared} == set(keys)
+    call_outs = {one.after for one in shared}
+    assert len(call_outs) < len({one.after for one in rows})
+    after = take(project, {one.key: one.after for one in shared})
+    for one in shared:
+        result = check_lift(resolve_lift(after, one.key))
+        assert result.state in (State.SATISFIED, State.ATTENTION)
+        assert one.ratio_after == pytest.approx(result.utilisation)
+        assert one.ratio_after <= project.basis.sizing.aim
+    # With fewer of those that are the best of some lift, at least one lift would have none.
+    for some in itertools.combinations({one.after for one in rows}, len(call_outs) - 1):
+        assert any(not any(does(project, key, one) for one in some) for key in keys)
+
+
+def test_the_fewest_call_outs_leave_a_group_with_one():
+    keys = [LiftKey("C6", "L4"), LiftKey("C6", "L1"), LiftKey("C3", "L3")]
+    group = Group(name="G", members=(keys[0], keys[2]))
+    project = set_sizing(DEMO, objective="fewest call-outs").changed(groups=(group,))
+    *_, (_, _, shared) = concluded(project, run(project, keys))
+    after = {one.key: one.after for one in shared}
+    assert after[keys[0]] == after[keys[2]]
+
+
+def test_several_processes_find_what_one_finds():
+    keys = [LiftKey("C6", "L4"), LiftKey("C6", "L3"), LiftKey("C3", "L3")]
+    alone = {one.key: one for some in outcomes(DEMO, keys) for one in some}
+    spread = {one.key: one for some in outcomes(DEMO, keys, 2) for one in some}
+    assert spread == alone
+
+
+def test_a_process_that_is_ended_from_outside_is_told():
+    work = outcomes(DEMO, list(DEMO.by_key), 2)
+    next(work)
+    for process in multiprocessing.active_children():
+        process.kill()
+    with pytest.raises(FexroError, match="ended from outside"):
+        list(work)
+    assert not multiprocessing.active_children()
+
+
 def test_contradicting_rules_are_named_before_a_run():
     project = set_sizing(DEMO, least_bars=20, most_bars=8)
     error = contradiction(project, [C6L3])
     assert "20 bars at least and 8 at most" in str(error)
     assert contradiction(DEMO, [C6L3]) is None
+    falling = set_sizing(DEMO, objective="fewest call-outs", stack="decreasing")
+    assert "only decrease upwards" in str(contradiction(falling, [C6L3]))
     with pytest.raises(InputError, match="least"):
         list(sizing_of(project, [C6L3]))
     with pytest.raises(InputError, match="sizes"):

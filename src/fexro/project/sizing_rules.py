@@ -18,7 +18,7 @@ Count = Annotated[int, Field(ge=3, le=200)]
 Share = Annotated[Number, Field(ge=0, le=0.2)]
 Largest = Annotated[Number, Field(ge=0.3, le=1)]
 Rate = Annotated[Number, Field(ge=0, le=1e6)]
-Aim = Literal["mass", "cost", "carbon", "fewest bars", "mix"]
+Aim = Literal["mass", "cost", "carbon", "fewest bars", "fewest call-outs", "mix"]
 Stack = Literal["free", "decreasing", "constant"]
 
 

@@ -9,7 +9,8 @@ from fexro.core.sizing.amounts import Amounts
 
 __all__ = ["Aim", "Costs", "Objective", "Rates"]
 
-Aim = Literal["mass", "cost", "carbon", "fewest bars", "mix"]
+# Call-outs are shared by lifts when all of them are known; of a lift alone the mass counts.
+Aim = Literal["mass", "cost", "carbon", "fewest bars", "fewest call-outs", "mix"]
 
 
 @dataclass(frozen=True)
@@ -100,7 +101,7 @@ class Objective:
     def value(self, costs: Costs, beside: Costs) -> float:
         """Return what is compared; a mix as shares of what stands beside."""
         match self.aim:
-            case "mass":
+            case "mass" | "fewest call-outs":
                 return costs.mass
             case "cost":
                 return costs.cost

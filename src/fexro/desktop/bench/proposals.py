@@ -40,6 +40,7 @@ AIMS = {
     "cost": "least cost",
     "carbon": "least carbon",
     "fewest bars": "fewest bars",
+    "fewest call-outs": "fewest call-outs",
     "mix": "a mix",
 }
 

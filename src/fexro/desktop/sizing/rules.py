@@ -25,6 +25,7 @@ AIMS = {
     "cost": "cost",
     "carbon": "carbon",
     "fewest bars": "number of bars",
+    "fewest call-outs": "number of call-outs in the building",
     "mix": "a mix of mass, cost and carbon",
 }
 STACKS = {

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import math
 import os
+import time
 from collections.abc import Iterator
+from dataclasses import dataclass
 from functools import partial
 from threading import Event
 
@@ -26,9 +28,11 @@ from fexro.desktop.document import Document
 from fexro.desktop.figures_table import FiguresTable
 from fexro.desktop.text import Label
 from fexro.project.column import LiftKey
+from fexro.project.grouping import concluded
 from fexro.project.project import Project
 from fexro.project.sizing import take
-from fexro.project.sizing_run import Outcome, contradiction, outcomes, settled
+from fexro.project.sizing_processes import outcomes
+from fexro.project.sizing_run import Outcome, contradiction
 
 __all__ = ["RunPage"]
 
@@ -37,6 +41,25 @@ HEADS = (
 )
 WORDS = (0, 1, 2, 3, 8)
 TAKE, LIFT = 0, 1
+EVERY = 0.15  # s between two looks at how far it is
+
+
+@dataclass(frozen=True)
+class _Seen:
+    """How far a run is, and what it has found since.
+
+    Attributes:
+        rows: what was found; at last of all lifts.
+        done, total: how much of what is under way is done.
+        noun: what is counted.
+        last: whether the run is over.
+    """
+
+    rows: list[Outcome]
+    done: int
+    total: int
+    noun: str
+    last: bool = False
 
 
 class RunPage(QWidget):
@@ -54,7 +77,7 @@ class RunPage(QWidget):
         self.project: Project | None = None
         self._paused = Event()
         self.rows: list[Outcome] = []
-        self._work: Background[list[Outcome]] = Background(self._take_some, self, self._failed)
+        self._work: Background[_Seen] = Background(self._take_some, self, self._failed)
         self.go = QPushButton("Size the building")
         self.pause, self.stop = QPushButton("Pause"), QPushButton("Stop")
         self.take_all, self.take_chosen = QPushButton("Take all"), QPushButton("Take the ticked")
@@ -132,19 +155,19 @@ class RunPage(QWidget):
         self._tell("Searching …")
         self._work.start(partial(_running, project, keys, self._paused))
 
-    def _take_some(self, some: list[Outcome]) -> None:
+    def _take_some(self, seen: _Seen) -> None:
         project = self.project
         assert project is not None
         order = {key: number for number, key in enumerate(project.by_key)}
-        known = {one.key: one for one in self.rows} | {one.key: one for one in some}
+        known = {one.key: one for one in self.rows} | {one.key: one for one in seen.rows}
         self.rows = sorted(known.values(), key=lambda one: order[one.key])
-        self.progress.setValue(len(self.rows))
-        if len(some) == len(order):
-            # The last: with the ratios there are when all of it is taken.
+        self.progress.setRange(0, max(seen.total, 1))
+        self.progress.setValue(seen.done)
+        if seen.last:
             self._fill()
             self._idle(self._summary())
         elif not self._paused.is_set():
-            self._tell(f"{len(self.rows)} of {len(order)} lifts.")
+            self._tell(f"{seen.done} of {seen.total} {seen.noun}.")
 
     def _summary(self) -> str:
         before = sum(one.mass_before for one in self.rows)
@@ -223,9 +246,10 @@ def _ratio(value: float) -> str:
 
 def _running(
     project: Project, keys: list[LiftKey], paused: Event, stopped: Event
-) -> Iterator[list[Outcome]]:
+) -> Iterator[_Seen]:
     """Run over lifts, and yield what is found; at last all of it as it is when it is taken."""
     found: dict[LiftKey, Outcome] = {}
+    total = len(keys)
     workers = max((os.cpu_count() or 1) - 1, 1) if len(keys) > 1 else 1
     run = outcomes(project, keys, max(workers, 2), paused.is_set)
     for some in run:
@@ -233,6 +257,14 @@ def _running(
             run.close()  # type: ignore[attr-defined]
             return
         found |= {one.key: one for one in some}
-        if len(found) < len(keys):
-            yield some
-    yield settled(project, [found[key] for key in keys])
+        yield _Seen(some, len(found), total, "lifts")
+    # With the ratios there are when all of it is taken.
+    shown = 0.0
+    for done, all_, rows in concluded(project, [found[key] for key in keys]):
+        if stopped.is_set():
+            return
+        if rows:
+            yield _Seen(rows, total, total, "lifts", last=True)
+        elif time.monotonic() - shown > EVERY:
+            shown = time.monotonic()
+            yield _Seen([], done, all_, "checks of shared call-outs")

@@ -227,7 +227,8 @@ class TypesPage(QWidget):
         step, first = self.steps[number], self.steps[0]
         more = 100 * (step.mass / first.mass - 1)
         told = f"{step.types} {_types(step)}: {format_number(step.mass, 0)} kg"
-        self.told.setText(f"{told}, {more:.1f} % more than all different.")
+        told = f"{told}, {more:.1f} % more than all different"
+        self.told.setText(f"{told}; {'the least' if step.least else 'found step by step'}.")
         alike: dict[tuple[str, str, str], list[LiftKey]] = {}
         for key, one in step.chosen.items():
             where = {"freely": "", "along stacks": key.mark, "across storeys": key.storey}
