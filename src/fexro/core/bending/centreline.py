@@ -8,9 +8,22 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
+from fexro.core.arrays import FloatArray
 from fexro.core.bending.hooks import Hook
 
-__all__ = ["circular_tie", "cranked", "cross_tie", "helix", "l_bar", "rectangular_tie", "u_bar"]
+__all__ = [
+    "circular_tie",
+    "closed_tie",
+    "cranked",
+    "cross_tie",
+    "helix",
+    "l_bar",
+    "rectangular_tie",
+    "turns_of",
+    "u_bar",
+]
 
 
 def rectangular_tie(d: float, width: float, depth: float, hook: Hook, angle: float) -> float:
@@ -24,6 +37,31 @@ def rectangular_tie(d: float, width: float, depth: float, hook: Hook, angle: flo
     """
     straight = 2 * (width + depth) - 8 * (hook.radius + d)
     return straight + (1.5 * math.pi + 2 * angle) * _middle(d, hook.radius) + 2 * hook.straight
+
+
+def turns_of(ring: FloatArray) -> FloatArray:
+    """Return by how much a closed line of points (V, 2) turns at each of them, (V,), radians."""
+    ahead = np.roll(ring, -1, axis=0) - ring
+    heading = np.arctan2(ahead[:, 1], ahead[:, 0])
+    turned: FloatArray = (heading - np.roll(heading, 1) + math.pi) % (2 * math.pi) - math.pi
+    return turned
+
+
+def closed_tie(d: float, ring: FloatArray, radius: float, hook: Hook, angle: float) -> float:
+    """Return the length of a closed tie of any form, its two hooks at the first corner.
+
+    Args:
+        d: diameter.
+        ring: corners of its centre line as if it had no radius, (V, 2).
+        radius: inside its bends.
+        hook: of both ends.
+        angle: of the hooks.
+    """
+    middle, turns = _middle(d, radius), np.abs(turns_of(ring))
+    sides = float(np.hypot(*(ring - np.roll(ring, 1, axis=0)).T).sum())
+    straight = sides - 2 * middle * float(np.tan(turns / 2).sum())
+    bends = middle * float(turns[1:].sum())
+    return straight + bends + 2 * (angle * _middle(d, hook.radius) + hook.straight)
 
 
 def cross_tie(

@@ -173,6 +173,6 @@ def shape_length(code: str, d: float, dimensions: Dimensions) -> tuple[float, fl
     return shape.length(d, radius, dimensions), radius
 
 
-def scheduled_length(length: float) -> float:
-    """Return a length as it is scheduled, mm: up to the next 25."""
-    return LENGTH_STEP * math.ceil((length - ROUNDING) / LENGTH_STEP)
+def scheduled_length(length: float, step: float = LENGTH_STEP) -> float:
+    """Return a length as it is scheduled, mm: up to the next step."""
+    return step * math.ceil((length - ROUNDING) / step)

@@ -8,6 +8,7 @@ from typing import Any, Protocol
 
 from fexro.core.actions import Actions, Demand, Demands
 from fexro.core.arrays import FloatArray
+from fexro.core.bending.practice import BendingPractice
 from fexro.core.facts import ColumnFacts, CrossSection, StoreyFacts
 from fexro.core.findings import Finding, Topic
 from fexro.core.joints import JointVerdict
@@ -306,6 +307,7 @@ class DesignCode:
         bar_ratios: least and largest area of bars over that of concrete.
         band: axial forces that ask for more confinement; nothing where none do.
         joints: columns against beams at the joint above a lift, in each direction and sense.
+        bending: how the bars of a lift are bent and scheduled.
     """
 
     key: str
@@ -324,3 +326,4 @@ class DesignCode:
     bar_ratios: tuple[float, float]
     band: Callable[[ColumnFacts], AxialBand | None]
     joints: Callable[[ColumnFacts, Context], Sequence[JointVerdict]]
+    bending: Callable[[ColumnFacts], BendingPractice]

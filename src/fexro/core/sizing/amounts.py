@@ -10,19 +10,18 @@ from functools import lru_cache
 import numpy as np
 
 from fexro.core.arrays import FloatArray
+from fexro.core.bending.tie_set import SetTie, spiral_of, tie_set
 from fexro.core.codes.transverse_checks import transverse_of
 from fexro.core.members.lift import Lift
 from fexro.core.section.bars import BarSize
 from fexro.core.section.call_out import BarGroup
 from fexro.core.section.section import Section, eroded
-from fexro.core.section.ties import HeldRule, arrange
 from fexro.core.sizing.candidates import bar_count
 from fexro.core.tie_zones import LARGEST_FIRST, tie_count, tie_zones
 
-__all__ = ["Amounts", "amounts_of", "bar_mass", "least_tie_mass", "tie_length"]
+__all__ = ["Amounts", "amounts_of", "bar_mass", "least_tie_mass", "set_mass"]
 
 STEEL = 7.85e-6  # kg/mm³
-HOOK, LEAST_HOOK = 6.0, 75.0  # diameters and mm, of a straight end of a tie
 
 
 @dataclass(frozen=True)
@@ -93,28 +92,23 @@ def _outer_length(section: Section, diameter: float) -> float:
 
 @lru_cache(maxsize=1024)
 def amounts_of(lift: Lift, lap: float) -> Amounts:
-    """Return what a lift takes: over its storey, with one lap a bar.
-
-    Lengths of ties are those of their centre lines with two hooks each; cut lengths are less by
-    their bends.
+    """Return what a lift takes: over its storey, with one lap a bar; ties as they are cut.
 
     Args:
         lift: the lift.
         lap: length of the laps, mm; zero where bars are coupled.
     """
-    facts = lift.facts
+    facts, code = lift.facts, lift.code
     section, storey = facts.section, facts.about_x.storey
     bars = STEEL * section.bars.total_area * (storey + lap)
-    transverse = transverse_of(facts, lift.code.held)
+    transverse = transverse_of(facts, code.held)
     clear = facts.about_x.length
     laps = (0.0, lap) if lap and transverse.lap is not None else None
     if transverse.spiral:
-        turns = clear / transverse.middle + 3.0
-        around = tie_length(section, lift.code.held)
-        ties = STEEL * transverse.size.area * turns * math.hypot(around, transverse.middle)
+        ties = spiral_of(section, clear, code.bending(facts)).mass
     else:
-        sets = tie_count(tie_zones(transverse, clear, lift.code.end_zone(facts), laps))
-        ties = STEEL * transverse.size.area * sets * tie_length(section, lift.code.held)
+        sets = tie_count(tie_zones(transverse, clear, code.end_zone(facts), laps))
+        ties = sets * set_mass(tie_set(section, code.held, code.bending(facts)))
     edge = _around(section.outline.rings[0])
     return Amounts(
         bars,
@@ -126,25 +120,9 @@ def amounts_of(lift: Lift, lap: float) -> Amounts:
     )
 
 
-@lru_cache(maxsize=4096)
-def tie_length(section: Section, rule: HeldRule) -> float:
-    """Return the length of all ties of one set, mm; of a spiral that of one turn."""
-    size = section.ties.size.diameter
-    ring = section.tie_ring
-    around = 0.0 if ring is None else _around(ring)
-    if section.ties.spiral:
-        return around
-    hooks = 2 * max(HOOK * size, LEAST_HOOK)
-    total = around + hooks
-    bars = section.bars
-    for tie in arrange(section, rule).inner:
-        places = np.column_stack([bars.x[list(tie)], bars.y[list(tie)]])
-        beside = float(bars.diameter[list(tie)].max()) + size
-        if len(tie) == 2:
-            total += float(np.hypot(*(places[1] - places[0]))) + beside + hooks
-        else:
-            total += _around(places) + math.pi * beside + hooks
-    return total
+def set_mass(ties: Sequence[SetTie]) -> float:
+    """Return the mass of the ties of one set, kg."""
+    return math.fsum(one.number * one.bar.mass for one in ties)
 
 
 def _around(ring: FloatArray) -> float:

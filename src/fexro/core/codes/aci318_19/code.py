@@ -10,6 +10,7 @@ from fexro.core.codes.aci318_19 import (
     detailing,
     ductile_rules,
     encased,
+    hooks,
     lap_rules,
     materials,
     offset_rules,
@@ -67,6 +68,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         band=partial(ductile_rules.confinement_band, edition),
         joints=partial(ductile_rules.joint_verdicts, edition, held),
         laps=partial(lap_rules.laps, edition, held),
+        bending=partial(hooks.bending, edition, units),
     )
 
 

@@ -11,6 +11,7 @@ from fexro.core.codes.en1992_1_1 import (
     detailing,
     ductile_rules,
     encased,
+    hooks,
     lap_rules,
     materials,
     offset_rules,
@@ -71,6 +72,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         band=partial(ductile_rules.confinement_band, annex),
         joints=partial(ductile_rules.joint_verdicts, annex, HELD),
         laps=partial(lap_rules.laps, annex, HELD),
+        bending=hooks.bending,
     )
 
 
