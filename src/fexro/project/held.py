@@ -39,6 +39,7 @@ __all__ = [
     "directions_of",
     "held_between",
     "held_height",
+    "key_above",
     "lift_above",
     "plan_axis",
 ]
@@ -164,13 +165,20 @@ def direction_of(project: Project, key: LiftKey, values: Direction, bending: int
     )
 
 
+def key_above(project: Project, key: LiftKey) -> LiftKey | None:
+    """Return the key of the lift that stands on a lift, if there is one."""
+    place = project.storey_place[key.storey]
+    above = LiftKey(key.mark, project.storeys[place - 1].name) if place else None
+    return above if above in project.by_key else None
+
+
 def lift_above(project: Project, key: LiftKey) -> LiftAbove | None:
     """Return the lift that stands on a lift, if there is one."""
-    place = project.storey_place[key.storey]
-    if place == 0:
+    above = key_above(project, key)
+    if above is None:
         return None
-    lift = project.by_key.get(LiftKey(key.mark, project.storeys[place - 1].name))
-    return None if lift is None else LiftAbove(cross_section_of(project, lift), lift.values.laps)
+    lift = project.by_key[above]
+    return LiftAbove(cross_section_of(project, lift), lift.values.laps)
 
 
 MIN_CLEAR = 100.0  # mm, where beams are deeper than the storey is high

@@ -1,0 +1,1 @@
+"""What leaves the office: calculation, schedules, drawings, bar list, building model."""
