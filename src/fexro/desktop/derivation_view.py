@@ -13,7 +13,8 @@ from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
 from fexro.core.rendering.text import plain_text
 from fexro.core.rendering.typst import typst_source
-from fexro.desktop.theme import FONTS, Theme, current_theme
+from fexro.desktop.theme import Theme, current_theme
+from fexro.fonts import FONTS
 
 if TYPE_CHECKING:
     import typst

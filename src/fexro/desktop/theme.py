@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
 
 from fexro.core.findings import State
+from fexro.fonts import FONTS
 
 __all__ = [
     "DARK",
-    "FONTS",
     "LIGHT",
     "Theme",
     "choose_theme",
@@ -22,7 +21,6 @@ __all__ = [
     "mixed",
 ]
 
-FONTS = Path(__file__).parent / "fonts"
 FAMILY = "Inter"
 BASE_SIZE = 12  # px
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 from fexro.core.bending.bent_bar import BentBar
@@ -133,6 +134,17 @@ class BarList:
             case "shape":
                 return sorted(self.rows, key=lambda row: (row.marked.bar.shape, row.marked.mark))
 
+    def of(self, key: LiftKey) -> list[ListedBar]:
+        """Return the rows of a lift."""
+        return self._by_key.get(key, [])
+
+    @cached_property
+    def _by_key(self) -> dict[LiftKey, list[ListedBar]]:
+        found: dict[LiftKey, list[ListedBar]] = {}
+        for row in self.rows:
+            found.setdefault(row.key, []).append(row)
+        return found
+
     @property
     def marks(self) -> list[tuple[MarkedBar, list[ListedBar]]]:
         """Every mark with where it is."""
@@ -171,9 +183,9 @@ class BarList:
             if row.laid.kind != "spiral":
                 lengths = demand.setdefault((bar.size, row.marked.grade), {})
                 lengths[bar.cut] = lengths.get(bar.cut, 0) + row.number
-        for (size, grade), lengths in sorted(
-            demand.items(), key=lambda i: (i[0][0].diameter, i[0])
-        ):
+        for what in sorted(demand, key=lambda one: (one[0].diameter, one)):
+            size, grade = what
+            lengths = demand[what]
             try:
                 yield Cutting(size, grade, cutting_plan(lengths, stock), "")
             except InputError as error:

@@ -104,7 +104,7 @@ class ExpressionWriter(ABC):
             case ast.BinOp(left=left, op=ast.Pow(), right=right):
                 return self.power(left, right), POWER
             case ast.Compare(left=left, ops=[op], comparators=[right]):
-                sign = _COMPARISONS[type(op)]
+                sign = self.sign(_COMPARISONS[type(op)])
                 return f"{self.inside(left, SUM)} {sign} {self.inside(right, SUM)}", SUM
             case ast.Call(func=ast.Name(id="select"), keywords=keywords):
                 cases = [(k.arg or "", self.write(k.value)[0]) for k in keywords]
@@ -151,6 +151,10 @@ class ExpressionWriter(ABC):
                 larger = f"max({value}{self.separator}{lower})"
                 return f"min({larger}{self.separator}{upper})", ATOM
         raise TypeError(f"{function} cannot be printed")
+
+    def sign(self, text: str) -> str:
+        """Write a sign of comparison."""
+        return text
 
     @abstractmethod
     def symbol(self, identifier: str) -> str:

@@ -11,7 +11,7 @@ from fexro.core.rendering.readings import interpolation
 from fexro.core.rendering.symbols import text_symbol
 from fexro.core.rendering.tables import cells_of, sentence
 
-__all__ = ["formula_parts", "line_text", "plain_text"]
+__all__ = ["formula_parts", "line_text", "plain_text", "residual_text"]
 
 
 def plain_text(record: Derivation, system: UnitSystem) -> str:
@@ -65,6 +65,11 @@ def formula_parts(line: Formula, system: UnitSystem) -> tuple[str, str, str]:
     )
 
 
+def residual_text(line: Root, system: UnitSystem) -> str:
+    """Return what vanishes, with its values put in."""
+    return _Text(line.terms, system).write(line.expression)[0]
+
+
 def line_text(line: Line, system: UnitSystem) -> str:
     """Return one line of a derivation (several for a table)."""
     match line:
@@ -81,7 +86,7 @@ def line_text(line: Line, system: UnitSystem) -> str:
             return f"{text_symbol(line.symbol)} = {values}   [{line.clause}]"
         case Root():
             symbols = _Text(line.terms).write(line.expression)[0]
-            numbers = _Text(line.terms, system).write(line.expression)[0]
+            numbers = residual_text(line, system)
             (residual, *_) = results_of(line.residual, system)
             result = " = ".join(results_of(line.result, system))
             return (

@@ -35,9 +35,7 @@ class _Typst(ExpressionWriter):
 
     def quantity(self, text: str) -> str:
         number, _, unit = text.rpartition(" ")
-        root = unit.removeprefix("√")
-        written = f'sqrt("{root}")' if root != unit else f'"{unit}"'
-        return f"{_number(number)} thin {written}"
+        return f"{_number(number)} thin {_unit(unit)}"
 
     def brackets(self, text: str) -> str:
         return f"({text})"
@@ -133,9 +131,13 @@ def _formula(clause: str, symbols: str, numbers: str, result: str, joint: str = 
 
 def _results(term: Term, system: UnitSystem) -> str:
     return " = ".join(
-        f'{_number(number)} "{unit}"' if unit else _number(number)
+        f"{_number(number)} {_unit(unit)}" if unit else _number(number)
         for number, _, unit in (text.partition(" ") for text in results_of(term, system))
     )
+
+
+def _unit(unit: str) -> str:
+    return f'sqrt("{unit[1:]}")' if unit.startswith("√") else f'"{unit}"'
 
 
 def _escape(text: str) -> str:
