@@ -232,6 +232,8 @@ class ColumnFacts:
         age: whether it is to be built or stands already.
         knowledge: by which the strengths of its materials have been multiplied.
         above: the lift that stands on it, if there is one.
+        storey: height between the floors at its ends, whether they hold it or not, mm; that about x
+            where it is not known.
     """
 
     cross_section: CrossSection
@@ -245,6 +247,20 @@ class ColumnFacts:
     age: Age = "new"
     knowledge: float = 1.0
     above: LiftAbove | None = None
+    storey: float | None = None
+
+    @property
+    def height(self) -> float:
+        """From floor to floor, mm; a direction in which a floor does not hold it is longer."""
+        return self.about_x.storey if self.storey is None else self.storey
+
+    @property
+    def clear_height(self) -> float:
+        """From the floor to what is framing in above, mm."""
+        for direction in (self.about_x, self.about_y):
+            if direction.storey <= self.height + 1e-6:
+                return direction.length
+        return self.height
 
     @property
     def section(self) -> Section:

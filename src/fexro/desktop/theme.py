@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
@@ -19,6 +21,7 @@ __all__ = [
     "font",
     "load_fonts",
     "mixed",
+    "on_paper",
 ]
 
 FAMILY = "Inter"
@@ -246,6 +249,17 @@ def current_theme() -> Theme:
     hints = QGuiApplication.styleHints()
     dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
     return DARK if dark else LIGHT
+
+
+@contextmanager
+def on_paper() -> Iterator[None]:
+    """Use the light theme on white for what is painted meanwhile."""
+    global _chosen
+    before, _chosen = _chosen, replace(LIGHT, paper="#FFFFFF", panel="#FFFFFF")
+    try:
+        yield
+    finally:
+        _chosen = before
 
 
 def load_fonts() -> None:

@@ -119,10 +119,12 @@ class BarList:
     Attributes:
         rows: lift after lift.
         left_out: lifts that have no bars to be ordered, with the reason.
+        practice: the standards that they are bent by, in words.
     """
 
     rows: tuple[ListedBar, ...]
     left_out: tuple[str, ...]
+    practice: str
 
     def ordered(self, order: Order) -> list[ListedBar]:
         """Return the rows by element, by size, or by shape; within those as they are."""
@@ -226,4 +228,5 @@ def bar_list(
                 rows.append(ListedBar(key, marked, laid))
     standing = [key for key in keys if project.by_key[key].values.age == "existing"]
     left_out = tuple(f"{key}: stands already, its bars are not ordered" for key in standing)
-    return BarList(tuple(rows), left_out)
+    told = {one.lift.code.bending(one.lift.facts).told for one in prepared.values()}
+    return BarList(tuple(rows), left_out, "; ".join(sorted(told)))

@@ -14,6 +14,7 @@ from fexro.core.members.verdict import detail_of, failing_first, message_of, sum
 from fexro.core.quantities import Dimension, UnitSystem, unit_of
 from fexro.documents.assumed import assumed_blocks
 from fexro.documents.basis_chapter import basis_blocks, forces_blocks, materials_blocks
+from fexro.documents.called import shape_called
 from fexro.documents.checker import Derive, checker_blocks
 from fexro.documents.content import (
     Block,
@@ -31,7 +32,6 @@ from fexro.documents.content import (
 from fexro.documents.quantities import quantities_of, quantity_blocks
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
-from fexro.project.shapes import shape_of
 
 __all__ = [
     "DETAILS",
@@ -255,8 +255,7 @@ def _described(project: Project, key: LiftKey, result: LiftResult) -> Iterator[t
         return f"{value / length.size:.5g} {length.symbol}"
 
     section, cross = facts.section, facts.cross_section
-    label = shape_of(model.section.shape).label(lambda value: f"{value / length.size:.4g}")
-    yield "Section", f"{label} {length.symbol}, cover {shown(section.cover)}"
+    yield "Section", f"{shape_called(project, key)} {length.symbol}, cover {shown(section.cover)}"
     ratio = 100 * section.bars.total_area / section.outline.area
     yield "Bars", f"{model.section.bars} ({ratio:.2f} %)"
     yield result.lift.code.vocabulary.ties.capitalize(), model.section.ties

@@ -21,6 +21,7 @@ __all__ = [
     "Numeric",
     "Paragraph",
     "Sheet",
+    "Sketch",
     "Table",
     "words_of",
 ]
@@ -34,12 +35,24 @@ class Numeric:
     decimals: int = 0
 
 
-Cell = str | Numeric
+@dataclass(frozen=True)
+class Sketch:
+    """A line through points in a table, drawn as large as there is room."""
+
+    line: tuple[tuple[float, float], ...]
+
+
+Cell = str | Numeric | Sketch
 
 
 def words_of(cell: Cell) -> str:
-    """Return a cell as it is read."""
-    return cell if isinstance(cell, str) else format_number(cell.value, cell.decimals)
+    """Return a cell as it is read; a sketch has no words."""
+    match cell:
+        case Numeric(value=value, decimals=decimals):
+            return format_number(value, decimals)
+        case Sketch():
+            return ""
+    return cell
 
 
 @dataclass(frozen=True)
@@ -143,6 +156,7 @@ class Sheet:
         code: that is checked to.
         logo: a picture as SVG or PNG, where there is one.
         paper: name of the size.
+        landscape: whether it lies.
     """
 
     project: str
@@ -154,6 +168,7 @@ class Sheet:
     code: str = ""
     logo: bytes = b""
     paper: str = "a4"
+    landscape: bool = False
 
     @property
     def told(self) -> tuple[tuple[str, str], ...]:

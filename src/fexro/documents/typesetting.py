@@ -13,6 +13,7 @@ from fexro.core.rendering.typst import typst_source
 from fexro.documents.content import (
     Block,
     Calculation,
+    Cell,
     Contents,
     Document,
     Facts,
@@ -21,6 +22,7 @@ from fexro.documents.content import (
     NewPage,
     Paragraph,
     Sheet,
+    Sketch,
     Table,
     words_of,
 )
@@ -31,6 +33,7 @@ if TYPE_CHECKING:
 
 __all__ = ["compiler", "pdf_of", "picture_source", "quoted", "set_pdf", "typst_of"]
 
+SKETCH = (60.0, 22.0)  # of the box of a sketch
 LONG = 28  # letters without a space from which a word may be broken
 PNG = b"\x89PNG"
 PAPERS = {"letter": "us-letter", "legal": "us-legal"}
@@ -91,7 +94,7 @@ def _block(block: Block) -> str:
         case Figure(svg=svg, caption=caption, width=width):
             image = f"image({picture_source(svg)}, width: {100 * width:.1f}%)"
             told = f"#v(2pt)\n#source({quoted(caption)})" if caption else ""
-            return f"#block(breakable: false)[#align(center, {image})\n{told}]"
+            return f"#block(breakable: false, width: 100%)[#align(center, {image})\n{told}]"
         case NewPage():
             return "#pagebreak(weak: true)"
         case Contents(depth=depth):
@@ -104,10 +107,33 @@ def _table(table: Table) -> str:
     align = ", ".join("left" if i in table.words else "right" for i in range(count))
     widths = ", ".join(_width(table, i) for i in range(count))
     heads = ", ".join(_words(head) for head in table.heads)
-    cells = ", ".join(_words(words_of(cell)) for row in table.rows for cell in row)
+    cells = ", ".join(_cell(cell) for row in table.rows for cell in row)
     title = f"#step({_words(table.title)})\n" if table.title else ""
     rows = f", {cells}" if cells else ""
     return f"{title}#listing(({widths},), ({align},), ({heads},){rows})"
+
+
+def _cell(cell: Cell) -> str:
+    if isinstance(cell, Sketch):
+        return f"image({picture_source(sketch_svg(cell))}, height: 8mm)"
+    return _words(words_of(cell))
+
+
+def sketch_svg(sketch: Sketch) -> bytes:
+    """Return a sketch as SVG, as large as there is room in its box."""
+    xs, ys = zip(*sketch.line, strict=True)
+    wide, high = max(max(xs) - min(xs), 1e-6), max(max(ys) - min(ys), 1e-6)
+    # A long bar is drawn lying, and shorter than it is.
+    points = [(x - min(xs), y - min(ys)) for x, y in sketch.line]
+    if high > wide:
+        points, wide, high = [(y, x) for x, y in points], high, wide
+    across, up = SKETCH[0] / wide, min(SKETCH[1] / high, 8 * SKETCH[0] / wide)
+    size = min(across, up)
+    across = size if high * size > 0.2 * SKETCH[1] else across
+    path = " L".join(f"{2 + x * across:.2f} {SKETCH[1] + 2 - y * up:.2f}" for x, y in points)
+    box = f"0 0 {SKETCH[0] + 4:g} {SKETCH[1] + 4:g}"
+    line = f'<path d="M{path}" fill="none" stroke="#20293A" stroke-width="1.1"/>'
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}">{line}</svg>'.encode()
 
 
 def _width(table: Table, column: int) -> str:
@@ -163,7 +189,7 @@ def _page(document: Document) -> str:
     )
     return f"""#set document(title: {quoted(document.title)}, author: {quoted(sheet.author)})
 #set page(
-  paper: "{PAPERS.get(sheet.paper, sheet.paper)}",
+  paper: "{PAPERS.get(sheet.paper, sheet.paper)}", flipped: {str(sheet.landscape).lower()},
   margin: (x: 17mm, top: 24mm, bottom: 19mm),
   header: context {{
     set text(size: 7.5pt)

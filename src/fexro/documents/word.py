@@ -36,6 +36,7 @@ QUIET = "5A6270"
 def docx_of(document: Document) -> bytes:
     """Return a document as DOCX."""
     import docx  # only needed once one is written
+    from docx.enum.section import WD_ORIENT
     from docx.shared import Mm, Pt
 
     book = docx.Document()
@@ -43,6 +44,9 @@ def docx_of(document: Document) -> bytes:
     section.page_width, section.page_height = Mm(210), Mm(297)
     if document.sheet.paper == "letter":
         section.page_width, section.page_height = Mm(215.9), Mm(279.4)
+    if document.sheet.landscape:
+        section.page_width, section.page_height = section.page_height, section.page_width
+        section.orientation = WD_ORIENT.LANDSCAPE
     section.left_margin = section.right_margin = Mm(17)
     section.top_margin, section.bottom_margin = Mm(24), Mm(19)
     for name, size in (("Normal", 9), ("Title", 19), ("Heading 1", 15), ("Heading 2", 11)):

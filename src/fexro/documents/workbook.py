@@ -17,6 +17,7 @@ from fexro.documents.content import (
     Numeric,
     Paragraph,
     Table,
+    words_of,
 )
 
 __all__ = ["workbook_of", "xlsx_of"]
@@ -89,7 +90,8 @@ def workbook_of(tables: Sequence[tuple[str, Table]]) -> bytes:
                     places = "." + "0" * cell.decimals if cell.decimals else ""
                     place.number_format = f"#,##0{places}"
                 else:
-                    place.value = "".join(c if c.isprintable() else " " for c in cell)
+                    text = words_of(cell)
+                    place.value = "".join(c if c.isprintable() else " " for c in text)
                     place.data_type, place.quotePrefix = "s", True
                 if number == 1:
                     place.font = Font(bold=True)
@@ -106,7 +108,7 @@ def workbook_of(tables: Sequence[tuple[str, Table]]) -> bytes:
 
 
 def _shown(cell: Cell) -> str:
-    return cell if isinstance(cell, str) else f"{cell.value:.{cell.decimals}f}"
+    return f"{cell.value:.{cell.decimals}f}" if isinstance(cell, Numeric) else words_of(cell)
 
 
 def _sheet_name(name: str, taken: set[str]) -> str:

@@ -136,6 +136,7 @@ def column_facts(
         values.age,
         values.known_share,
         lift_above(project, key),
+        1e3 * project.storey_by_name[key.storey].height,
     )
 
 

@@ -16,7 +16,7 @@ from fexro.core.bending.practice import BendingPractice
 from fexro.core.section.section import Section
 from fexro.core.section.ties import HeldRule, arrange
 
-__all__ = ["SetTie", "TieKind", "spiral_of", "tie_set"]
+__all__ = ["SetTie", "TieKind", "inner_ring", "spiral_of", "tie_set"]
 
 
 TieKind = Literal["outer tie", "inner tie", "cross tie"]
@@ -84,15 +84,22 @@ def _outer(section: Section, ring: FloatArray, practice: BendingPractice) -> Ben
 
 def _inner(section: Section, tie: tuple[int, ...], practice: BendingPractice) -> BentBar:
     """Return a tie round some bars."""
-    import shapely
-
     bars, size = section.bars, section.ties.size
     places = np.column_stack([bars.x[list(tie)], bars.y[list(tie)]])
     radii = bars.diameter[list(tie)] / 2
     if len(tie) == 2:
         over = float(np.hypot(*(places[1] - places[0]))) + float(radii.sum()) + 2 * size.diameter
         return cross(size, over, practice)
-    beside = float(radii.max()) + size.diameter / 2
+    return closed(size, inner_ring(section, tie), practice, around=float(radii.max()))
+
+
+def inner_ring(section: Section, tie: tuple[int, ...]) -> FloatArray:
+    """Return the centre line of a tie round some bars as if it had no radius, (V, 2), mm."""
+    import shapely
+
+    bars = section.bars
+    places = np.column_stack([bars.x[list(tie)], bars.y[list(tie)]])
+    beside = (float(bars.diameter[list(tie)].max()) + section.ties.size.diameter) / 2
     around = shapely.Polygon(places).buffer(beside, join_style="mitre", mitre_limit=20.0)
-    ring = np.asarray(shapely.orient_polygons(around).exterior.coords)[:-1]
-    return closed(size, ring, practice, around=float(radii.max()))
+    ring: FloatArray = np.asarray(shapely.orient_polygons(around).exterior.coords)[:-1]
+    return ring

@@ -420,7 +420,7 @@ def lap_length_finding(
         lap: length, mm.
         derive: writes the calculation.
     """
-    clear, given = facts.about_x.length, facts.lap_length
+    clear, given = facts.clear_height, facts.lap_length
     if given is not None:
         found = limit_finding(
             *("Lap length", "laps", clause),

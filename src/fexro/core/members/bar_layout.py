@@ -42,6 +42,7 @@ class LaidBar:
         kind: what they are.
         which: the bars of the section that they are, or go round; none for ties round all.
         start, end: from where to where above the slab that the lift stands on, mm.
+        storey: height of the storey, mm.
         told: where they go, in words.
     """
 
@@ -51,6 +52,7 @@ class LaidBar:
     which: tuple[int, ...]
     start: float
     end: float
+    storey: float
     told: str
 
 
@@ -92,7 +94,7 @@ class _Along:
         facts = prepared.lift.facts
         self.facts, self.practice, self.size_of = facts, practice, size_of
         self.section = facts.section
-        self.storey = facts.about_x.storey
+        self.storey = facts.height
         self.lean = options_of(OffsetOptions, facts.options, others=True).crank
         self.start, self.stagger = 0.0, 0.0
         own = _laps(prepared)
@@ -111,7 +113,16 @@ class _Along:
             found.setdefault(key, []).append(which)
             kinds[key] = kind
         return [
-            LaidBar(bar, len(which), kinds[bar, told, start, end], tuple(which), start, end, told)
+            LaidBar(
+                bar,
+                len(which),
+                kinds[bar, told, start, end],
+                tuple(which),
+                start,
+                end,
+                self.storey,
+                told,
+            )
             for (bar, told, start, end), which in found.items()
         ]
 
@@ -211,10 +222,10 @@ def _places(section: Section) -> FloatArray:
 
 def _ties(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar]:
     lift, section = prepared.lift, prepared.lift.facts.section
-    clear = lift.facts.about_x.length
+    clear, storey = lift.facts.clear_height, lift.facts.height
     if section.ties.spiral:
         bar = spiral_of(section, clear, practice)
-        yield LaidBar(bar, 1, "spiral", (), 0.0, clear, f"over {clear:.0f} mm")
+        yield LaidBar(bar, 1, "spiral", (), 0.0, clear, storey, f"over {clear:.0f} mm")
         return
     zones = ties_along(prepared)
     sets = tie_count(zones)
@@ -222,4 +233,4 @@ def _ties(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar
         which = tuple(sorted({bar for tie in one.around for bar in tie}))
         low, high = zones[0].start, zones[-1].end
         told = f"{one.number} in each of {sets} sets"
-        yield LaidBar(one.bar, one.number * sets, one.kind, which, low, high, told)
+        yield LaidBar(one.bar, one.number * sets, one.kind, which, low, high, storey, told)

@@ -169,4 +169,4 @@ def ties_along(prepared: PreparedLift) -> tuple[TieZone, ...]:
     facts, code = prepared.lift.facts, prepared.lift.code
     transverse = transverse_of(facts, code.held)
     laps = code.laps(facts, prepared.context)
-    return tie_zones(transverse, facts.about_x.length, code.end_zone(facts), laps)
+    return tie_zones(transverse, facts.clear_height, code.end_zone(facts), laps)

@@ -67,7 +67,7 @@ class Amounts:
 def bar_mass(lift: Lift, groups: Sequence[BarGroup], lap: float) -> float:
     """Return the mass of bars over a lift, each with one lap, kg."""
     area = math.fsum(bar_count(group) * group.size.area for group in groups)
-    return STEEL * area * (lift.facts.about_x.storey + lap)
+    return STEEL * area * (lift.facts.height + lap)
 
 
 def least_tie_mass(lift: Lift, tie: BarSize, spacing: float) -> float:
@@ -80,7 +80,7 @@ def least_tie_mass(lift: Lift, tie: BarSize, spacing: float) -> float:
     """
     facts = lift.facts
     around = _outer_length(facts.section, tie.diameter)
-    sets = math.floor(max(facts.about_x.length - 2 * LARGEST_FIRST, 0.0) / spacing) + 1
+    sets = math.floor(max(facts.clear_height - 2 * LARGEST_FIRST, 0.0) / spacing) + 1
     return STEEL * tie.area * sets * around
 
 
@@ -99,10 +99,10 @@ def amounts_of(lift: Lift, lap: float) -> Amounts:
         lap: length of the laps, mm; zero where bars are coupled.
     """
     facts, code = lift.facts, lift.code
-    section, storey = facts.section, facts.about_x.storey
+    section, storey = facts.section, facts.height
     bars = STEEL * section.bars.total_area * (storey + lap)
     transverse = transverse_of(facts, code.held)
-    clear = facts.about_x.length
+    clear = facts.clear_height
     laps = (0.0, lap) if lap and transverse.lap is not None else None
     if transverse.spiral:
         ties = spiral_of(section, clear, code.bending(facts)).mass

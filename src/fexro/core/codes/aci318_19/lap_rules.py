@@ -99,7 +99,7 @@ def laps(
             stress = f_y if special else bar_stress(edition, facts, context.demands.rows)
         length = splice_of(None, edition, facts, transverse, stress).length
     # 18.7.4.4: within the middle half of the clear height.
-    start = max((facts.about_x.length - length) / 2, 0.0) if special else 0.0
+    start = max((facts.clear_height - length) / 2, 0.0) if special else 0.0
     return start, start + length
 
 

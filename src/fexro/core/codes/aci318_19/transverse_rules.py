@@ -42,7 +42,7 @@ def end_zone(edition: Edition, facts: ColumnFacts) -> float:
     Nothing asks for end zones in an ordinary frame; those that are called out are taken so long.
     """
     largest = largest_dimension(facts.section)
-    return float(hoop_length(facts.about_x.length, largest, edition.ductility.least_length))
+    return float(hoop_length(facts.clear_height, largest, edition.ductility.least_length))
 
 
 def tie_checks(
@@ -152,7 +152,7 @@ def shear_checks(
 ) -> Sequence[Finding]:
     """Check shear in both directions (22.5), and the ties that it needs (10.6.2, 10.7.6.5)."""
     cross, transverse = facts.cross_section, transverse_of(facts, held)
-    share = end_zone(edition, facts) / facts.about_x.length
+    share = end_zone(edition, facts) / facts.clear_height
     demands = shear_demands(context.actions, share)
     if demands.none_given:
         return [no_shear_finding("22.5")] if len(demands.axial) else []

@@ -61,7 +61,7 @@ def shear_checks(
 ) -> Sequence[Finding]:
     """Check shear in both directions (6.2)."""
     cross, transverse = facts.cross_section, transverse_of(facts, held)
-    demands = shear_demands(context.actions, end_zone(facts) / facts.about_x.length)
+    demands = shear_demands(context.actions, end_zone(facts) / facts.clear_height)
     if demands.none_given:
         return [no_shear_finding("6.2")] if len(demands.axial) else []
     names = ["along x", "along y"]

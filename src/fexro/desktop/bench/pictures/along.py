@@ -41,7 +41,7 @@ class AlongView(DrawnPicture):
         self._places, self._all = profile.places, profile.forces[..., COLUMNS] / sizes
         name = shown.combination
         self._row = None if name is None else actions.combinations.index(name)
-        self._height = shown.result.lift.facts.about_x.storey
+        self._height = shown.result.lift.facts.height
         self._system = shown.system
         self.update()
 

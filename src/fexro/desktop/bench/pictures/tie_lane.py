@@ -49,7 +49,7 @@ class TieLane:
         """Paint them; the area is the clear height."""
         if self._lift is None:
             return
-        theme, clear = current_theme(), self._lift.facts.about_x.length
+        theme, clear = current_theme(), self._lift.facts.clear_height
         painter.setFont(font(11, 600))
         painter.setPen(QColor(theme.ink))
         head = QRectF(area.left(), area.top() - 68, area.width() + 30, 16)
