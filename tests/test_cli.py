@@ -20,7 +20,7 @@ from typer.testing import CliRunner
 from fexro import __version__
 from fexro.cli import app, main
 from fexro.demo.tarnholm import tarnholm_archive
-from fexro.exchange.results import spreadsheet_text
+from fexro.exchange.spreadsheets import spreadsheet_text
 from fexro.project.column import LiftKey
 from fexro.project.edits.library import keep_section
 from fexro.project.edits.lifts import replace_lift
@@ -181,7 +181,7 @@ def test_python_runs_the_package():
 def test_an_unforeseen_error_is_one_sentence_and_3(monkeypatch, tmp_path, capsys):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
     monkeypatch.setattr(sys, "argv", ["fexro", "check", "demo"])
-    monkeypatch.setattr("fexro.cli._load", lambda _: 1 / 0)
+    monkeypatch.setattr("fexro.cli.load", lambda _: 1 / 0)
     with pytest.raises(SystemExit) as ended:
         main()
     assert ended.value.code == 3
@@ -388,7 +388,7 @@ def test_projects_are_converted_between_kinds_and_versions(tmp_path):
     container, text = tmp_path / "a.fexro", tmp_path / "b.fexro.json"
     assert command("convert", str(sample), str(container)).returncode == 0
     assert command("convert", str(container), str(text)).returncode == 0
-    assert json.loads(text.read_text())["version"] == 7
+    assert json.loads(text.read_text())["version"] == 8
     assert read_project(container) == read_project(text) == read_project(sample)
     assert command("check", str(container)).stdout == command("check", str(sample)).stdout
     again = command("convert", str(sample), str(container))

@@ -6,8 +6,6 @@ import atexit
 import gc
 import os
 import sys
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
 from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
@@ -21,9 +19,18 @@ import typer
 from typer.exceptions import TyperException
 
 from fexro import __version__
+from fexro.document_commands import COMMANDS
+from fexro.terminal import (
+    DEMO,
+    File,
+    check_with_progress,
+    complete_file,
+    load,
+    progress,
+    refuse_present,
+)
 
 if TYPE_CHECKING:
-    from fexro.core.members.lift import LiftResult
     from fexro.project.column import LiftKey
     from fexro.project.project import Project
     from fexro.project.sizing_run import Outcome
@@ -37,10 +44,12 @@ app = typer.Typer(
     rich_markup_mode=None,
 )
 
-DEMO = "demo"
 EXIT_EXCEEDED, EXIT_REFUSED, EXIT_UNFORESEEN, EXIT_CANCELLED, EXIT_NO_READER = 1, 2, 3, 130, 141
-WORTH_A_BAR = 100  # lifts
 AUDIT_TOLERANCE = 0.01
+
+
+for command in COMMANDS:
+    app.command()(command)
 
 
 class Format(StrEnum):
@@ -77,31 +86,6 @@ class StabilityFormat(StrEnum):
     json = "json"
 
 
-def _complete_file(incomplete: str) -> list[str]:
-    names = [
-        str(path) for suffix in (".fexro", ".fexro.json") for path in Path().glob(f"*{suffix}")
-    ]
-    return [name for name in [DEMO, *sorted(names)] if name.startswith(incomplete)]
-
-
-File = Annotated[
-    str, typer.Argument(help="A project file, or demo.", autocompletion=_complete_file)
-]
-
-
-def _load(file: str) -> Project:
-    if file == DEMO:
-        from fexro.demo.tarnholm import tarnholm_archive
-        from fexro.project.resolve import verify
-
-        project = tarnholm_archive()
-        verify(project)
-        return project
-    from fexro.project.file import read_project
-
-    return read_project(Path(file))
-
-
 def _version(wanted: bool) -> None:
     if wanted:
         typer.echo(f"Fexro {__version__}")
@@ -123,7 +107,7 @@ def window(
 @app.command("open")
 def open_file(
     file: Annotated[
-        str | None, typer.Argument(help="A project file.", autocompletion=_complete_file)
+        str | None, typer.Argument(help="A project file.", autocompletion=complete_file)
     ] = None,
 ) -> None:
     """Open a project in the window; without one, the window alone."""
@@ -152,8 +136,8 @@ def check(
     from fexro.core.findings import State
     from fexro.exchange.results import results_csv, results_json, results_text, worst_state
 
-    project = _load(file)
-    results = _check_with_progress(project, workers)
+    project = load(file)
+    results = check_with_progress(project, workers)
     match format:
         case Format.text:
             typer.echo(results_text(project, results), nl=False)
@@ -178,8 +162,8 @@ def stability(
     """
     from fexro.exchange.stability import stability_json, stability_text
 
-    project = _load(file)
-    results = _check_with_progress(project, os.cpu_count() or 1)
+    project = load(file)
+    results = check_with_progress(project, os.cpu_count() or 1)
     write = stability_text if format is StabilityFormat.text else stability_json
     typer.echo(write(project, results), nl=False)
     found = [result.second_order for result in results.values()]
@@ -216,7 +200,7 @@ def size(
     from fexro.project.sizing_processes import outcomes
     from fexro.project.sizing_run import contradiction
 
-    project = _load(file)
+    project = load(file)
     if objective is not None:
         rules = project.basis.sizing.model_copy(update={"objective": objective.value})
         project = replace_basis(project, project.basis.model_copy(update={"sizing": rules}))
@@ -228,14 +212,14 @@ def size(
     refused = contradiction(project, keys)
     if refused is not None:
         raise refused
-    _refuse_present(write, force=force)
+    refuse_present(write, force=force)
     found: dict[LiftKey, Outcome] = {}
-    with _progress("Sizing lifts", len(keys)) as advance:
+    with progress("Sizing lifts", len(keys)) as advance:
         for some in outcomes(project, keys, workers):
             found |= {one.key: one for one in some}
             advance(len(some))
     rows: list[Outcome] = []
-    with _progress("Sharing call-outs", 100) as advance:
+    with progress("Sharing call-outs", 100) as advance:
         shown = 0
         for done, total, some in concluded(project, [found[key] for key in keys]):
             rows = some
@@ -258,9 +242,9 @@ def audit(file: File) -> None:
     from fexro.core.members.audit import second_opinion
     from fexro.exchange.results import audit_text
 
-    project = _load(file)
-    results = _check_with_progress(project, 1)
-    with _progress("Auditing lifts", len(results)) as advance:
+    project = load(file)
+    results = check_with_progress(project, 1)
+    with progress("Auditing lifts", len(results)) as advance:
         opinions = {}
         for key, result in results.items():
             opinions[key] = second_opinion(result)
@@ -291,7 +275,7 @@ def surface(
     from fexro.exchange.curves import contour_table, meridian_table
     from fexro.project.resolve import resolve_lift
 
-    project = _load(file)
+    project = load(file)
     lift = resolve_lift(project, _lift_key(project, mark, level))
     system = project.basis.system
     if axial is None:
@@ -337,9 +321,9 @@ def explain(
     from fexro.exchange import derivations
     from fexro.project.resolve import resolve_lift
 
-    project = _load(file)
+    project = load(file)
     if mark is None:
-        results = _check_with_progress(project, os.cpu_count() or 1)
+        results = check_with_progress(project, os.cpu_count() or 1)
     elif level is None:
         raise InputError("lift", f"“{mark}” without a level", "a mark and a level, or neither")
     else:
@@ -369,8 +353,8 @@ def convert(
 
     if not target.name.endswith((SUFFIX, JSON_SUFFIX)):
         raise InputError("OUT", f"“{target.name}”", f"a name ending in {SUFFIX} or {JSON_SUFFIX}")
-    _refuse_present(target, force=force)
-    write_project(_load(source), target)
+    refuse_present(target, force=force)
+    write_project(load(source), target)
 
 
 members = typer.Typer(help="Members as a table: CSV or XLSX out, CSV, XLSX or ODS in.")
@@ -387,9 +371,9 @@ def export_members(
     from fexro.exchange.members import member_rows
     from fexro.exchange.spreadsheets import write_table
 
-    _refuse_present(target, force=force)
-    project = _load(file)
-    results = _check_with_progress(project, os.cpu_count() or 1)
+    refuse_present(target, force=force)
+    project = load(file)
+    results = check_with_progress(project, os.cpu_count() or 1)
     write_table(target, member_rows(project, results), "Members")
 
 
@@ -408,8 +392,8 @@ def import_members(
     from fexro.exchange.spreadsheets import read_table
     from fexro.project.file import write_project
 
-    _refuse_present(target, force=force)
-    taken = take_members(_load(file), read_table(table))
+    refuse_present(target, force=force)
+    taken = take_members(load(file), read_table(table))
     for number, reason in taken.problems:
         typer.echo(f"{table.name}, row {number}: {reason}", err=True)
     if taken.project is None:
@@ -431,7 +415,7 @@ def show_section(file: File, mark: MarkName, level: LevelName) -> None:
     """Write what the section of a lift is: bars, ties, legs, properties."""
     from fexro.exchange.section_text import section_text
 
-    project = _load(file)
+    project = load(file)
     section, basis = project.by_key[_lift_key(project, mark, level)].section, project.basis
     typer.echo(
         section_text(section, basis.bars.own, basis.design_code.held, basis.system), nl=False
@@ -452,8 +436,8 @@ def draw_section(
     from fexro.exchange.section_dxf import write_section
     from fexro.project.section import section_of
 
-    _refuse_present(target, force=force)
-    project = _load(file)
+    refuse_present(target, force=force)
+    project = load(file)
     model, basis = project.by_key[_lift_key(project, mark, level)].section, project.basis
     section = section_of(model, basis.bars.own)
     lines = arrange(section, basis.design_code.held).lines
@@ -480,8 +464,8 @@ def read_section(
     from fexro.project.file import write_project
     from fexro.project.shape_change import with_corner_bars
 
-    _refuse_present(target, force=force)
-    project = _load(file)
+    refuse_present(target, force=force)
+    project = load(file)
     key = _lift_key(project, mark, level)
     found = read_file(drawing)
     if unit is None and not found.sure:
@@ -510,8 +494,8 @@ def export_sections(
     from fexro.exchange.plain_files import write_whole
     from fexro.exchange.section_library import library_text
 
-    _refuse_present(target, force=force)
-    write_whole(target, library_text(_load(file).sections))
+    refuse_present(target, force=force)
+    write_whole(target, library_text(load(file).sections))
 
 
 @sections.command("import")
@@ -527,9 +511,9 @@ def import_sections(
     from fexro.project.edits.library import add_sections
     from fexro.project.file import write_project
 
-    _refuse_present(target, force=force)
+    refuse_present(target, force=force)
     sections = read_library(read_whole(source, "a file of sections"), source.name)
-    changed = add_sections(_load(file), sections)
+    changed = add_sections(load(file), sections)
     write_project(changed, target)
     count = len(changed.sections)
     typer.echo(f"{count} {'section is' if count == 1 else 'sections are'} kept.")
@@ -580,8 +564,8 @@ def take_forces(
     from fexro.exchange.taking_report import taking_text
     from fexro.project.file import write_project
 
-    project = _load(project_file)
-    _refuse_present(out, force=force)
+    project = load(project_file)
+    refuse_present(out, force=force)
     known = {m.name: m for m in project.mappings}
     if mapping is not None and mapping not in known:
         allowed = f"one that the project keeps: {', '.join(known) or 'none yet'}"
@@ -592,34 +576,6 @@ def take_forces(
     if out is not None:
         write_project(taken, out)
         typer.echo(str(out))
-
-
-def _refuse_present(path: Path | None, *, force: bool) -> None:
-    """Refuse to replace a file, unless that is asked for."""
-    from fexro.core.errors import InputError
-
-    if path is not None and path.exists() and not force:
-        raise InputError("OUT", f"{path}, which is there", "a new file, or --force")
-
-
-@contextmanager
-def _progress(label: str, total: int) -> Iterator[Callable[[int], None]]:
-    """Show a progress bar on standard error where somebody looks on; yield what advances it."""
-    if total < WORTH_A_BAR or not sys.stderr.isatty():
-        yield lambda _: None
-        return
-    with typer.progressbar(length=total, label=label, file=sys.stderr) as bar:
-        yield bar.update
-
-
-def _check_with_progress(project: Project, workers: int) -> dict[LiftKey, LiftResult]:
-    """Check a project, with a progress bar where somebody looks on."""
-    from fexro.project.checking import check_project
-
-    gc.freeze()
-    gc.enable()
-    with _progress("Checking lifts", len(project.by_key)) as advance:
-        return check_project(project, workers, lambda _: advance(1))
 
 
 @app.command()
@@ -636,7 +592,7 @@ def _run_window(file: str | None) -> None:
     from fexro.desktop.application import run
 
     if file is None or file == DEMO:
-        raise typer.Exit(run(None if file is None else _load(file), None))
+        raise typer.Exit(run(None if file is None else load(file), None))
     from fexro.project.file import load_project
 
     path = Path(file)

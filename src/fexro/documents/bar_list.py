@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -15,6 +16,7 @@ from fexro.core.members.lift import PreparedLift
 from fexro.core.section.bars import BarSize
 from fexro.project.column import LiftKey
 from fexro.project.laid_bars import laid_bars
+from fexro.project.papers import BarMark
 from fexro.project.project import Project
 
 __all__ = [
@@ -27,6 +29,7 @@ __all__ = [
     "SizeMass",
     "bar_list",
     "grade_of",
+    "kept_mark",
 ]
 
 Order = Literal["element", "size", "shape"]
@@ -198,6 +201,26 @@ def _size_key(marked: MarkedBar) -> tuple[float, str, str]:
     return marked.bar.size.diameter, marked.grade, marked.mark
 
 
+def kept_mark(mark: str, bar: BentBar, grade: str, revision: str = "") -> BarMark:
+    """Return a mark as the project keeps it."""
+    dimensions = tuple((letter, round(value, 3)) for letter, value in bar.dimensions)
+    return BarMark(
+        mark=mark or "-",
+        size=bar.size.name,
+        grade=grade,
+        shape=bar.shape,
+        dimensions=dimensions,
+        cut=round(bar.cut, 3),
+        told=bar.told,
+        revision=revision,
+    )
+
+
+def _specified(one: BarMark) -> tuple[object, ...]:
+    """Return what makes a mark another when it changes."""
+    return one.size, one.grade, one.shape, one.dimensions, one.cut, one.told
+
+
 def grade_of(project: Project, key: LiftKey, laid: LaidBar) -> str:
     """Return the grade of bars of a lift: ties may have a steel of their own."""
     values = project.by_key[key].values
@@ -212,20 +235,29 @@ def bar_list(
     """Return the bar list of lifts.
 
     Marks are numbered over all lifts of the project, so that a list of some has the same marks.
+    Those that were issued stay; bars that were not there get new ones.
 
     Args:
         project: the project.
         prepared: all lifts of the project.
         keys: the lifts of the list.
     """
+    known = {_specified(one): one.mark for one in project.papers.marks}
+    issued = {(one.key, one.bar, one.number): one.revision for one in project.papers.bars}
+    fresh = (name for n in itertools.count(1) if (name := f"{n:02d}") not in known.values())
     marks: dict[tuple[BentBar, str], MarkedBar] = {}
     rows, wanted = [], set(keys)
     for key in project.by_key:
         for laid in laid_bars(project, prepared, key):
             what = laid.bar, grade_of(project, key, laid)
-            marked = marks.setdefault(what, MarkedBar(f"{len(marks) + 1:02d}", *what))
+            if what not in marks:
+                mark = known.get(_specified(kept_mark("", *what)))
+                marks[what] = MarkedBar(next(fresh) if mark is None else mark, *what)
             if key in wanted:
-                rows.append(ListedBar(key, marked, laid))
+                marked = marks[what]
+                # What was not issued so is of the present revision.
+                revision = issued.get((key, marked.mark, laid.number), project.revision)
+                rows.append(ListedBar(key, marked, laid, revision if issued else ""))
     standing = [key for key in keys if project.by_key[key].values.age == "existing"]
     left_out = tuple(f"{key}: stands already, its bars are not ordered" for key in standing)
     told = {one.lift.code.bending(one.lift.facts).told for one in prepared.values()}

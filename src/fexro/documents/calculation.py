@@ -15,6 +15,7 @@ from fexro.core.quantities import Dimension, UnitSystem, unit_of
 from fexro.documents.assumed import assumed_blocks
 from fexro.documents.basis_chapter import basis_blocks, forces_blocks, materials_blocks
 from fexro.documents.called import shape_called
+from fexro.documents.charts import axial_bending_figure, biaxial_figure
 from fexro.documents.checker import Derive, checker_blocks
 from fexro.documents.content import (
     Block,
@@ -30,6 +31,7 @@ from fexro.documents.content import (
     Table,
 )
 from fexro.documents.quantities import quantities_of, quantity_blocks
+from fexro.documents.section_figure import section_figure
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
 
@@ -86,7 +88,7 @@ PICTURES: tuple[Part, ...] = ("N–M", "Mx–My", "surface", "stresses", "moment
 WORST = 60  # lifts that the first page names
 
 Results = Mapping[LiftKey, LiftResult]
-# Makes a picture of a lift: its section, or one of the pictures of its bench.
+# Makes one of the pictures of a lift's bench.
 PictureMaker = Callable[[LiftKey, Part], Figure | None]
 
 
@@ -127,7 +129,7 @@ def calculation(
         keys: the lifts of the calculation.
         sheet: what stands on every page.
         options: what it has in it; all but the surface where nothing is said.
-        pictures: makes pictures; without, there are none.
+        pictures: makes the pictures of a bench beside section and diagrams.
     """
     options = options or CalculationOptions()
     # What is printed is done again for the checker.
@@ -230,18 +232,30 @@ def _lift(
         yield Paragraph(first)
     if "section" in options.parts:
         yield Facts(tuple(_described(project, key, result)))
-        yield from _picture(pictures, key, "section")
+        yield section_figure(result, system)
     if "forces" in options.parts:
         yield from _demands(result, system, options)
     for part in PICTURES:
         if part in options.parts:
-            yield from _picture(pictures, key, part)
+            yield from _picture(result, system, pictures, key, part)
     if "checks" in options.parts:
         yield _checks(result, system)
         yield from _derivations(result, system, options, derive)
 
 
-def _picture(pictures: PictureMaker | None, key: LiftKey, part: Part) -> Iterator[Block]:
+def _picture(
+    result: LiftResult,
+    system: UnitSystem,
+    pictures: PictureMaker | None,
+    key: LiftKey,
+    part: Part,
+) -> Iterator[Block]:
+    """Yield a picture: diagrams are drawn here, others by who was given to draw them."""
+    if part in ("N–M", "Mx–My"):
+        if result.solved is not None:
+            draw = axial_bending_figure if part == "N–M" else biaxial_figure
+            yield draw(result, system)
+        return
     figure = None if pictures is None else pictures(key, part)
     if figure is not None:
         yield figure

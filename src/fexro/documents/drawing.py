@@ -29,6 +29,7 @@ Point = tuple[float, float]
 Layer = Literal[
     "concrete",
     "hatch",
+    "inside",
     "bars",
     "ties",
     "steel",
@@ -64,6 +65,7 @@ class LayerStyle:
 LAYERS: dict[Layer, LayerStyle] = {
     "concrete": LayerStyle("#20293A", 7, 0.5),
     "hatch": LayerStyle("#E3DED2", 9, 0.1),
+    "inside": LayerStyle("#E9EEF4", 9, 0.1),
     "bars": LayerStyle("#20293A", 7, 0.25),
     "ties": LayerStyle("#2B5C8A", 5, 0.35),
     "steel": LayerStyle("#4A5568", 8, 0.5),
@@ -255,6 +257,9 @@ def bounds_of(items: Sequence[Item]) -> tuple[float, float, float, float]:
                 points.append((x, y + height))
             case Dimension(start=start, end=end, at=line_at, along=along):
                 points += [start, end]
-                points.append((start[0], line_at) if along == "x" else (line_at, start[1]))
+                beyond = 1.3 * TEXT
+                points.append(
+                    (start[0], line_at - beyond) if along == "x" else (line_at - beyond, start[1])
+                )
     xs, ys = zip(*points, strict=True)
     return min(xs), min(ys), max(xs), max(ys)

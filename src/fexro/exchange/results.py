@@ -20,6 +20,7 @@ from fexro.core.members.verdict import (
     verdict_of,
 )
 from fexro.core.quantities import UnitSystem
+from fexro.exchange.spreadsheets import spreadsheet_text
 from fexro.project.column import LiftKey
 from fexro.project.project import Project
 
@@ -116,11 +117,6 @@ def audit_text(project: Project, opinions: Mapping[LiftKey, Opinion]) -> str:
     if compared:
         lines += ["", f"Largest difference: {100 * largest:.3f} %."]
     return "\n".join(lines) + "\n"
-
-
-def spreadsheet_text(text: str) -> str:
-    """Return text so that no spreadsheet takes it for a formula: such a start has ' before it."""
-    return f"'{text}" if text.startswith(("=", "+", "-", "−", "@", "\t", "\r")) else text
 
 
 def _code(results: Results) -> str:

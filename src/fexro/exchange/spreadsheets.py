@@ -9,7 +9,16 @@ from pathlib import Path
 
 from fexro.core.errors import FexroError, InputError
 
-__all__ = ["READ", "WRITTEN", "decoded", "parse_text", "read_table", "write_table"]
+__all__ = [
+    "READ",
+    "WRITTEN",
+    "csv_of",
+    "decoded",
+    "parse_text",
+    "read_table",
+    "spreadsheet_text",
+    "write_table",
+]
 
 READ, WRITTEN = (".csv", ".tsv", ".txt", ".xlsx", ".xls", ".ods"), (".csv", ".xlsx")
 Cell = str | float | int | None
@@ -101,6 +110,22 @@ def write_table(path: Path, rows: Sequence[Sequence[Cell]], title: str) -> None:
             _write_workbook(path, rows, title)
     except OSError as error:
         raise FexroError(f"{path}: {error.strerror or error}.") from error
+
+
+def csv_of(rows: Sequence[Sequence[Cell]]) -> str:
+    """Return rows as CSV; text is text, whatever it begins with."""
+    out = io.StringIO()
+    csv.writer(out).writerows([[_plain(cell) for cell in row] for row in rows])
+    return out.getvalue()
+
+
+def _plain(cell: Cell) -> Cell:
+    return spreadsheet_text(cell) if isinstance(cell, str) else "" if cell is None else cell
+
+
+def spreadsheet_text(text: str) -> str:
+    """Return text so that no spreadsheet takes it for a formula: such a start has ' before it."""
+    return f"'{text}" if text.startswith(("=", "+", "-", "−", "@", "\t", "\r")) else text
 
 
 def _write_workbook(path: Path, rows: Sequence[Sequence[Cell]], title: str) -> None:

@@ -19,6 +19,7 @@ from fexro.project.framing import FramingBeam
 from fexro.project.library import NamedSection
 from fexro.project.lift_loads import LiftLoad, SpanForces
 from fexro.project.mapping import ForcesMapping
+from fexro.project.papers import Papers
 from fexro.project.records import Record, Text, Title
 from fexro.project.storey import GridLine, Storey
 from fexro.project.takings import Taking
@@ -28,7 +29,7 @@ from fexro.project.weights import weights
 __all__ = ["FORCES", "FORMAT", "VERSION", "Project"]
 
 FORMAT: Final = "fexro project"
-VERSION: Final = 7
+VERSION: Final = 8
 FORCES = (
     "case_forces",
     "factored_forces",
@@ -43,7 +44,7 @@ class Project(Record):
     model_config = ConfigDict(arbitrary_types_allowed=True)
 
     format: Literal["fexro project"] = FORMAT
-    version: Literal[7] = VERSION
+    version: Literal[8] = VERSION
     name: Title
     revision: Annotated[Text, Field(max_length=40)] = ""
     basis: Basis
@@ -62,6 +63,7 @@ class Project(Record):
     lift_loads: Annotated[tuple[LiftLoad, ...], FailFast()] = ()
     span_forces: Annotated[tuple[SpanForces, ...], FailFast()] = ()
     beams: Annotated[tuple[FramingBeam, ...], FailFast()] = ()
+    papers: Papers = Papers()
     takings: Annotated[
         tuple[Taking, ...], FailFast(), Field(description="from the first to the last")
     ] = ()

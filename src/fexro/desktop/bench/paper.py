@@ -11,8 +11,6 @@ from PyQt6.QtSvg import QSvgGenerator
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import UnitSystem
 from fexro.desktop.bench.pictures.along import AlongView
-from fexro.desktop.bench.pictures.axial_bending import AxialBendingView
-from fexro.desktop.bench.pictures.biaxial_bending import BiaxialBendingView
 from fexro.desktop.bench.pictures.elevation import ElevationView
 from fexro.desktop.bench.pictures.picture import Picture
 from fexro.desktop.bench.pictures.shown import Shown, plane_angle
@@ -26,7 +24,7 @@ from fexro.project.column import LiftKey
 __all__ = ["PaperPictures"]
 
 SIZE = QSize(720, 460)
-WIDTHS: dict[Part, float] = {"N–M": 0.86, "Mx–My": 0.62, "surface": 0.7, "elevation": 0.8}
+WIDTHS: dict[Part, float] = {"surface": 0.7}
 
 
 class PaperPictures:
@@ -41,8 +39,6 @@ class PaperPictures:
         self._results, self._system = results, system
         with on_paper():
             self._views: dict[Part, Picture] = {
-                "N–M": AxialBendingView(),
-                "Mx–My": BiaxialBendingView(),
                 "surface": SurfaceView(),
                 "stresses": StressView(),
                 "moments": AlongView(),
