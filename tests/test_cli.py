@@ -511,3 +511,41 @@ def test_bars_are_found_and_written(tmp_path):
         assert sized.record_by_key[key].bars != tarnholm_archive().record_by_key[key].bars
     assert command("size", "demo", "--mark", "C9").returncode == 2
     assert "which is there" in command("size", "demo", "--write", str(out)).stderr
+
+
+def test_documents_are_written_into_a_folder(tmp_path):
+    out = tmp_path / "out"
+    done = command("report", "demo", "--out", str(out), "--mark", "C4", "--level", "L2")
+    assert done.returncode == 0, done.stderr
+    assert (out / "Calculation.pdf").read_bytes().startswith(b"%PDF")
+    done = command("bars", "demo", "--out", str(out), "--format", "csv")
+    assert done.returncode == 0, done.stderr
+    rows = (out / "Bar list.csv").read_text("utf-8-sig").splitlines()
+    assert rows[0].startswith("Members,Mark,Type and size")
+    done = command("drawings", "demo", "--out", str(out), "--mark", "C4", "--format", "dxf")
+    assert done.returncode == 0, done.stderr
+    assert {path.name for path in out.iterdir()} == {
+        "Calculation.pdf",
+        "Bar list.csv",
+        "Column schedule.dxf",
+        "Column C4.dxf",
+    }
+
+
+def test_documents_of_what_there_is_not_are_refused(tmp_path):
+    done = command("report", "demo", "--out", str(tmp_path), "--mark", "C9")
+    assert done.returncode == 2
+    assert "one of C1, C2" in done.stderr
+    done = command("bars", "demo", "--out", "/proc/nothing")
+    assert done.returncode == 2
+    assert "nothing was written" in done.stderr
+    assert not list(tmp_path.iterdir())
+
+
+def test_a_building_model_is_written_and_read_back(tmp_path):
+    done = command("ifc", "demo", "--out", str(tmp_path))
+    assert done.returncode == 0, done.stderr
+    model, back = tmp_path / "Tarnholm Archive.ifc", tmp_path / "back.fexro"
+    done = command("take-ifc", "demo", str(model), "--out", str(back))
+    assert (done.returncode, done.stdout) == (0, "36 columns read, 0 changed.\n")
+    assert read_project(back) == tarnholm_archive()

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fexro.terminal import File, check_with_progress, load, progress
+from fexro.terminal import File, check_with_progress, load, progress, refuse_present
 
 if TYPE_CHECKING:
     from fexro.documents.calculation import CalculationOptions, PictureMaker
@@ -198,4 +198,41 @@ def bars(
     _write(project, _keys(project, mark, None), names, formats, out)
 
 
-COMMANDS = (report, drawings, bars)
+def ifc(file: File, out: Out) -> None:
+    """Write the building as a model, IFC4: columns, bars, and what was found of them."""
+    from fexro.core.errors import FexroError
+    from fexro.documents.issue import safe_name
+    from fexro.exchange.building_model import write_model
+
+    project = load(file)
+    results = check_with_progress(project, 1)
+    try:
+        out.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FexroError(f"{out}: {error.strerror or error}; nothing was written.") from error
+    path = out / safe_name(f"{project.name}.ifc")
+    with progress("Writing", len(results)) as advance:
+        write_model(project, results, path, lambda done, total: advance(1 if done else 0))
+    typer.echo(str(path))
+
+
+def take_ifc(
+    file: File,
+    model: Annotated[Path, typer.Argument(help="A model that Fexro has written.")],
+    out: Annotated[Path, typer.Option(help="Project file to write.")],
+    force: Annotated[bool, typer.Option(help="Replace a file that is there.")] = False,
+) -> None:
+    """Read bars, ties and concretes of a model back into a project."""
+    from fexro.exchange.building_model import read_members, take_members_of
+    from fexro.project.file import write_project
+
+    project = load(file)
+    refuse_present(out, force=force)
+    members = read_members(model)
+    taken = take_members_of(project, members)
+    write_project(taken, out)
+    changed = sum(taken.by_key[one.key] != project.by_key[one.key] for one in members)
+    typer.echo(f"{len(members)} columns read, {changed} changed.")
+
+
+COMMANDS = (report, drawings, bars, ifc, take_ifc)

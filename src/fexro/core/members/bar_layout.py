@@ -41,6 +41,7 @@ class LaidBar:
         number: of them.
         kind: what they are.
         which: the bars of the section that they are, or go round; none for ties round all.
+        around: the bars that each tie of a set goes round.
         start, end: from where to where above the slab that the lift stands on, mm.
         storey: height of the storey, mm.
         told: where they go, in words.
@@ -54,6 +55,7 @@ class LaidBar:
     end: float
     storey: float
     told: str
+    around: tuple[tuple[int, ...], ...] = ()
 
 
 def bars_of_lift(
@@ -233,4 +235,5 @@ def _ties(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar
         which = tuple(sorted({bar for tie in one.around for bar in tie}))
         low, high = zones[0].start, zones[-1].end
         told = f"{one.number} in each of {sets} sets"
-        yield LaidBar(one.bar, one.number * sets, one.kind, which, low, high, storey, told)
+        number = one.number * sets
+        yield LaidBar(one.bar, number, one.kind, which, low, high, storey, told, one.around)
