@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from fexro.desktop.basis.stage import BasisStage
 from fexro.desktop.bench.stage import BenchStage
 from fexro.desktop.document import Document
+from fexro.desktop.documents.stage import DocumentsStage
 from fexro.desktop.forces.stage import ForcesStage
 from fexro.desktop.former import FormerResults
 from fexro.desktop.members.stage import MembersStage
@@ -28,5 +29,6 @@ def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
         StabilityStage(document, shell),
         ScheduleStage(document, shell, former),
         SizingStage(document, shell),
+        DocumentsStage(document, shell),
         BenchStage(document, shell),
     ]

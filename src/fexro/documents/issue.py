@@ -29,12 +29,13 @@ from fexro.documents.drawing_svg import drawings_pdf, svg_of
 from fexro.documents.markup import html_of, markdown_of
 from fexro.documents.quantities import quantities_of, quantity_blocks
 from fexro.documents.schedule_sheet import schedule_sheets
-from fexro.documents.typesetting import first_page, pdf_of, typst_of
+from fexro.documents.typesetting import pdf_of, typst_of
 from fexro.documents.word import docx_of
 from fexro.documents.workbook import workbook_of, xlsx_of
 from fexro.exchange.spreadsheets import csv_of
 from fexro.project.column import LiftKey
-from fexro.project.papers import IssuedBar, IssuedSheet
+from fexro.project.file import project_text
+from fexro.project.papers import IssuedBar, IssuedSheet, Papers
 from fexro.project.project import Project
 
 __all__ = [
@@ -65,14 +66,14 @@ class Paper:
         formats: that it is written in.
         make: writes it in a format: files by name.
         said: what it says, without revision and date, by which changes are known.
-        thumbnail: its first page as SVG.
+        pages: some of its first pages, which are made sooner than all, as PDF.
     """
 
     name: str
     formats: tuple[Format, ...]
     make: Callable[[Format], dict[str, bytes]]
     said: Callable[[], str]
-    thumbnail: Callable[[], bytes]
+    pages: Callable[[], bytes]
 
     @property
     def digest(self) -> str:
@@ -102,6 +103,7 @@ def papers_of(
     options: CalculationOptions | None = None,
     pictures: PictureMaker | None = None,
     keys: Sequence[LiftKey] | None = None,
+    step: Callable[[], None] = lambda: None,
 ) -> list[Paper]:
     """Return the documents of a project; nothing is written before it is asked for.
 
@@ -111,6 +113,7 @@ def papers_of(
         options: of the calculation.
         pictures: makes pictures for the calculation.
         keys: the lifts that they are about; all of them where nothing is said.
+        step: called for each part of the calculation: to tell how far it is, or to stop it.
     """
     chosen = list(project.by_key) if keys is None else list(keys)
     sheet = sheet_of(project)
@@ -118,7 +121,14 @@ def papers_of(
     paper = project.papers.drawing_paper
 
     def blocks() -> Iterator[Block]:
-        return calculation(project, results, chosen, sheet, options, pictures)
+        for block in calculation(project, results, chosen, sheet, options, pictures):
+            step()
+            yield block
+
+    def rests_on() -> str:
+        # What a calculation says follows from the project and the options alone.
+        bare = project.changed(papers=Papers(), revision="")
+        return f"{project_text(bare)}{options!r}{[str(key) for key in chosen]}"
 
     def listed() -> list[Block]:
         return list(bar_blocks(project, bars, project.papers.stock))
@@ -130,7 +140,7 @@ def papers_of(
     text: tuple[Format, ...] = ("pdf", "docx", "xlsx", "html", "md")
     lying = replace(sheet, landscape=True)
     found = [
-        _written("Calculation", sheet, text, blocks),
+        replace(_written("Calculation", sheet, text, blocks), said=rests_on),
         _drawn(
             "Column schedule",
             ("pdf", "dxf", "svg", "xlsx"),
@@ -182,11 +192,11 @@ def _written(
         bare = replace(sheet, revision="", date="")
         return typst_of(Document(name, bare, list(blocks())))
 
-    def thumbnail() -> bytes:
+    def pages() -> bytes:
         front = [block for block, _ in zip(blocks(), range(FRONT), strict=False)]
-        return first_page(Document(name, sheet, front))
+        return pdf_of(Document(name, sheet, front))
 
-    return Paper(name, formats, make, said, thumbnail)
+    return Paper(name, formats, make, said, pages)
 
 
 def _encoded(document: Document, of: Format, table: Callable[[], Table] | None) -> bytes:
@@ -245,7 +255,7 @@ def _drawn(
         bare = replace(sheet, revision="", date="")
         return "\n".join(repr(item) for one in sheets(bare) for item in one.items)
 
-    return Paper(name, formats, make, said, lambda: svg_of(sheets(sheet)[0]))
+    return Paper(name, formats, make, said, lambda: drawings_pdf(sheets(sheet)[:1], name))
 
 
 def _schedule_table(project: Project, results: Results, keys: Sequence[LiftKey]) -> Table:

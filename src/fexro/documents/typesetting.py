@@ -31,7 +31,7 @@ from fexro.fonts import FONTS
 if TYPE_CHECKING:
     import typst
 
-__all__ = ["compiler", "first_page", "pdf_of", "picture_source", "quoted", "set_pdf", "typst_of"]
+__all__ = ["compiler", "pdf_of", "picture_source", "quoted", "set_pdf", "typst_of"]
 
 SKETCH = (60.0, 22.0)  # of the box of a sketch
 LONG = 28  # letters without a space from which a word may be broken
@@ -230,21 +230,6 @@ def pdf_of(document: Document) -> bytes:
         FexroError: if it cannot be set.
     """
     return set_pdf(typst_of(document))
-
-
-def first_page(document: Document) -> bytes:
-    """Return the first page of a document as SVG.
-
-    Raises:
-        FexroError: if it cannot be set.
-    """
-    try:
-        found = compiler().compile(typst_of(document).encode(), format="svg")
-    except RuntimeError as error:
-        raise FexroError(f"The document could not be set: {error}.") from error
-    page = found[0] if isinstance(found, list) else found
-    assert isinstance(page, bytes)
-    return page
 
 
 def set_pdf(source: str) -> bytes:

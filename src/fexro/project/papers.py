@@ -118,7 +118,7 @@ class Papers(Record):
     date: Short = ""
     logo: Annotated[str, Field(max_length=LARGEST_LOGO * 4 // 3 + 4)] = ""
     text_paper: TextPaper = "a4"
-    drawing_paper: DrawingPaper = "A1"
+    drawing_paper: DrawingPaper = "A2"
     stock: Annotated[tuple[Stock, ...], Field(min_length=1, max_length=12)] = (12_000.0,)
     revisions: Annotated[tuple[Revision, ...], FailFast(), Field(max_length=100)] = ()
     marks: Annotated[tuple[BarMark, ...], FailFast(), Field(max_length=20_000)] = ()
