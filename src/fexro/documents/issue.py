@@ -7,7 +7,7 @@ import json
 import os
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import cache, partial
 from pathlib import Path
 from typing import Literal
 
@@ -133,6 +133,10 @@ def papers_of(
     def listed() -> list[Block]:
         return list(bar_blocks(project, bars, project.papers.stock))
 
+    def unmarked() -> list[Block]:
+        rows = tuple(replace(row, revision="") for row in bars.rows)
+        return list(bar_blocks(project, replace(bars, rows=rows), project.papers.stock))
+
     def counted() -> list[Block]:
         head = Heading("Quantities", 0, running="quantities")
         return [head, *quantity_blocks(project, quantities_of(project, results, chosen))]
@@ -159,7 +163,11 @@ def papers_of(
             )
         )
     found.append(
-        _written("Bar list", lying, ("pdf", "xlsx", "csv", "docx"), listed, _csv(project, bars))
+        _written(
+            *("Bar list", lying, ("pdf", "xlsx", "csv", "docx"), listed),
+            _csv(project, bars),
+            unmarked,
+        )
     )
     found.append(_written("Quantities", lying, ("pdf", "xlsx", "docx"), counted))
     return found
@@ -181,16 +189,30 @@ def _written(
     formats: tuple[Format, ...],
     blocks: Callable[[], Iterator[Block] | list[Block]],
     table: Callable[[], Table] | None = None,
+    bare: Callable[[], Iterator[Block] | list[Block]] | None = None,
 ) -> Paper:
-    """Return a document of text and tables."""
+    """Return a document of text and tables.
+
+    Args:
+        name: of the document.
+        sheet: what stands on every page.
+        formats: that it is written in.
+        blocks: its parts.
+        table: what a CSV has.
+        bare: its parts without what comes with a revision alone.
+    """
+
+    @cache
+    def document() -> Document:
+        # What is said is found once for all formats.
+        return Document(name, sheet, list(blocks()))
 
     def make(of: Format) -> dict[str, bytes]:
-        document = Document(name, sheet, list(blocks()))
-        return {f"{name}.{of}": _encoded(document, of, table)}
+        return {f"{name}.{of}": _encoded(document(), of, table)}
 
     def said() -> str:
-        bare = replace(sheet, revision="", date="")
-        return typst_of(Document(name, bare, list(blocks())))
+        plain = replace(sheet, revision="", date="")
+        return typst_of(Document(name, plain, list((bare or blocks)())))
 
     def pages() -> bytes:
         front = [block for block, _ in zip(blocks(), range(FRONT), strict=False)]
@@ -287,25 +309,57 @@ def write(files: Mapping[str, bytes], folder: Path) -> list[Path]:
     Raises:
         FexroError: if one cannot be written; what was there before stays.
     """
-    made: list[tuple[Path, Path]] = []
+    made: list[_File] = []
     try:
         folder.mkdir(parents=True, exist_ok=True)
         for name, content in files.items():
-            target = folder / safe_name(name)
-            part = target.with_name(f".{target.name}.writing")
-            made.append((part, target))
-            with part.open("wb") as file:
-                file.write(content)
-                file.flush()
-                os.fsync(file.fileno())
-        for part, target in made:
-            part.replace(target)
+            made.append(_File(folder / safe_name(name)))
+            made[-1].prepare(content)
+        for one in made:
+            one.replace()
     except OSError as error:
+        for one in made:
+            one.restore()
         raise FexroError(f"{folder}: {error.strerror or error}; nothing was written.") from error
-    finally:
-        for part, _ in made:
-            part.unlink(missing_ok=True)
-    return [target for _, target in made]
+    for one in made:
+        one.settle()
+    return [one.target for one in made]
+
+
+class _File:
+    """A file that takes the place of what was there, and can give it back."""
+
+    def __init__(self, target: Path) -> None:
+        self.target = target
+        self._part = target.with_name(f".{target.name}.writing")
+        self._before = target.with_name(f".{target.name}.before")
+        self._replaced = False
+
+    def prepare(self, content: bytes) -> None:
+        """Write what is to be there, beside it."""
+        with self._part.open("wb") as file:
+            file.write(content)
+            file.flush()
+            os.fsync(file.fileno())
+
+    def replace(self) -> None:
+        """Take the place of what is there, which is kept."""
+        if self.target.exists():
+            os.link(self.target, self._before)
+        self._part.replace(self.target)
+        self._replaced = True
+
+    def restore(self) -> None:
+        """Give back what was there."""
+        if self._replaced:
+            self.target.unlink(missing_ok=True)
+        if self._before.exists():
+            self._before.replace(self.target)
+        self._part.unlink(missing_ok=True)
+
+    def settle(self) -> None:
+        """Drop what was kept."""
+        self._before.unlink(missing_ok=True)
 
 
 def safe_name(name: str) -> str:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from fexro.documents.typesetting import compiler, picture_source
+from fexro.documents.typesetting import picture_source, set_png
 
 __all__ = ["png_of"]
 
-DOTS = 220.0  # an inch
+DOTS = 150.0  # an inch
 WIDE = 180  # mm
 
 
@@ -16,6 +16,4 @@ def png_of(picture: bytes) -> bytes:
         return picture
     page = "#set page(width: auto, height: auto, margin: 0pt, fill: none)\n"
     source = f"{page}#image({picture_source(picture)}, width: {WIDE}mm)"
-    found = compiler().compile(source.encode(), format="png", ppi=DOTS)
-    assert isinstance(found, bytes)
-    return found
+    return set_png(source, DOTS)

@@ -6,7 +6,8 @@ import base64
 import re
 import struct
 from functools import lru_cache
-from typing import TYPE_CHECKING
+from threading import Lock
+from typing import TYPE_CHECKING, Any
 
 from fexro.core.errors import FexroError
 from fexro.core.rendering.typst import typst_source
@@ -31,9 +32,10 @@ from fexro.fonts import FONTS
 if TYPE_CHECKING:
     import typst
 
-__all__ = ["compiler", "pdf_of", "picture_source", "quoted", "set_pdf", "typst_of"]
+__all__ = ["pdf_of", "picture_source", "quoted", "set_pdf", "set_png", "typst_of"]
 
 SKETCH = (60.0, 22.0)  # of the box of a sketch
+_SETTING = Lock()
 LONG = 28  # letters without a space from which a word may be broken
 PNG = b"\x89PNG"
 PAPERS = {"letter": "us-letter", "legal": "us-legal"}
@@ -216,7 +218,7 @@ def _revision(sheet: Sheet) -> str:
 
 
 @lru_cache(maxsize=1)
-def compiler() -> typst.Compiler:
+def _compiler() -> typst.Compiler:
     """Return what sets type, with the fonts that are brought along."""
     import typst  # only needed once something is set
 
@@ -238,9 +240,24 @@ def set_pdf(source: str) -> bytes:
     Raises:
         FexroError: if it cannot be set.
     """
+    # Tags make a long calculation four times as large and eight times as slow.
+    return _set(source, format="pdf", pdf_tags=False)
+
+
+def set_png(source: str, dots: float) -> bytes:
+    """Return Typst markup of one page as PNG, of so many dots an inch.
+
+    Raises:
+        FexroError: if it cannot be set.
+    """
+    return _set(source, format="png", ppi=dots)
+
+
+def _set(source: str, **wanted: Any) -> bytes:
     try:
-        # Tags make a long calculation four times as large and eight times as slow.
-        found = compiler().compile(source.encode(), format="pdf", pdf_tags=False)
+        # One document at a time, whichever thread it is asked for in.
+        with _SETTING:
+            found = _compiler().compile(source.encode(), **wanted)
     except RuntimeError as error:
         raise FexroError(f"The document could not be set: {error}.") from error
     assert isinstance(found, bytes)

@@ -21,7 +21,7 @@ from fexro.project.column import LiftKey
 
 __all__ = ["BarsPage"]
 
-HEADS = (*("Lift", "Mark", "Bars", "Shape", "Dimensions, mm", "Length, mm", "kg", "Rev", "What"),)
+HEADS = (*("Lift", "Mark", "Bars", "Shape", "Dimensions, {}", "Length, {}", "kg", "Rev", "What"),)
 
 
 class BarsPage(QWidget):

@@ -1,0 +1,198 @@
+"""The documents stage: papers with their state, issuing, sheets, bars, quantities."""
+
+from __future__ import annotations
+
+import io
+
+import pypdf
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtPrintSupport import QPrinter
+
+from fexro.desktop.shell.stages import Place
+from fexro.documents.calculation import CalculationOptions
+from fexro.documents.issue import papers_of
+from fexro.project.column import LiftKey
+from fexro.project.edits.lifts import change_lifts
+from tests.desktop.test_basis import typed
+
+SHEETS, BARS, QUANTITIES = 1, 2, 3
+
+
+@pytest.fixture
+def page(qtbot, window):
+    qtbot.keyClick(window, Qt.Key.Key_7, Qt.KeyboardModifier.ControlModifier)
+    assert window.shows(window.stage("documents"))
+    return window.stage("documents").page
+
+
+def states(page):
+    table = page.issue.table
+    return [table.item(row, 1).text() for row in range(table.rowCount())]
+
+
+def settled(qtbot, page):
+    qtbot.waitUntil(
+        lambda: bool(states(page)) and not any("…" in one for one in states(page)), timeout=60_000
+    )
+
+
+def test_papers_are_listed_with_state_and_thumbnail(qtbot, window, page):
+    settled(qtbot, page)
+    table = page.issue.table
+    names = [table.item(row, 0).text() for row in range(table.rowCount())]
+    assert names[:3] == ["Calculation", "Column schedule", "Column C1"]
+    assert names[-2:] == ["Bar list", "Quantities"]
+    assert set(states(page)) == {"◌ not issued"}
+    assert not any(table.item(row, 0).icon().isNull() for row in range(table.rowCount()))
+    qtbot.waitUntil(lambda: page.issue.view.document().pageCount() > 0, timeout=30_000)
+
+
+def test_the_chosen_paper_is_shown_whole_on_demand(qtbot, window, page):
+    settled(qtbot, page)
+    page.issue.table.selectRow(page.issue.table.rowCount() - 2)
+    qtbot.waitUntil(lambda: "Bar list" in page.issue.told.text(), timeout=30_000)
+    page.issue.all_pages.click()
+    qtbot.waitUntil(lambda: page.issue.told.text().endswith("pages."), timeout=30_000)
+    assert page.issue.view.document().pageCount() > 3
+
+
+@pytest.mark.long
+def test_all_is_issued_and_what_changes_then_is_told(qtbot, window, page, tmp_path):
+    page.sheets.options.value = CalculationOptions("verdicts", parts=("section", "elevation"))
+    page.issue.refresh()
+    settled(qtbot, page)
+    page.issue.issue_into(tmp_path / "out")
+    manifest = tmp_path / "out" / "manifest.json"
+    qtbot.waitUntil(lambda: manifest.exists() and not page.issue.stop.isVisible(), timeout=200_000)
+    names = {path.name for path in (tmp_path / "out").iterdir()}
+    wanted = {"Calculation.pdf", "Column C1.dxf", "Bar list.csv", "manifest.json"}
+    assert wanted <= names
+    text = pypdf.PdfReader(tmp_path / "out" / "Calculation.pdf").pages[0].extract_text()
+    assert "36 lifts: 2 exceeded" in text
+    settled(qtbot, page)
+    assert set(states(page)) == {"● up to date"}
+    window.document.edit(
+        "Bars", lambda p: change_lifts(p, [LiftKey("C3", "L5")], section={"bars": "9 D25"})
+    )
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    settled(qtbot, page)
+    assert page.issue.changed == 5
+    window.document.undo()
+    window.document.undo()
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    settled(qtbot, page)
+    assert set(states(page)) == {"◌ not issued"}
+
+
+def test_a_folder_that_cannot_be_written_is_a_sentence(qtbot, window, page):
+    settled(qtbot, page)
+    page.issue.table.selectRow(page.issue.table.rowCount() - 1)
+    from pathlib import Path
+
+    page.issue.write_into(Path("/proc/nothing"))
+    qtbot.waitUntil(lambda: "nothing was written" in page.issue.told.text(), timeout=60_000)
+
+
+def test_one_paper_is_written_in_all_its_formats(qtbot, window, page, tmp_path):
+    settled(qtbot, page)
+    page.issue.table.selectRow(page.issue.table.rowCount() - 1)
+    page.issue.write_into(tmp_path)
+    qtbot.waitUntil(lambda: (tmp_path / "Quantities.xlsx").exists(), timeout=60_000)
+    assert window.document.project.papers.issued == ()
+
+
+def test_an_issue_is_stopped_and_leaves_nothing(qtbot, window, page, tmp_path):
+    settled(qtbot, page)
+    page.issue.issue_into(tmp_path / "out")
+    qtbot.waitUntil(page.issue.stop.isVisible)
+    page.issue.stop.click()
+    assert page.issue.told.text() == "Stopped; nothing was written."
+    qtbot.wait(1500)
+    assert not (tmp_path / "out").exists()
+
+
+def test_the_pages_that_are_shown_are_printed(qtbot, window, page, tmp_path):
+    settled(qtbot, page)
+    page.issue.table.selectRow(1)
+    qtbot.waitUntil(lambda: "Column schedule" in page.issue.told.text(), timeout=30_000)
+    printer = QPrinter()
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "printed.pdf"))
+    page.issue.paint_pages(printer)
+    assert len(pypdf.PdfReader(tmp_path / "printed.pdf").pages) == 1
+
+
+def test_what_stands_on_every_sheet_is_typed_and_undone(qtbot, window, page):
+    page.show_view(SHEETS)
+    fields = page.sheets.form.fields
+    typed(qtbot, fields["number"], "2041-07")
+    typed(qtbot, fields["author"], "A. Ertl")
+    typed(qtbot, fields["stock"], "6000, 12000")
+    typed(qtbot, fields["revision"], "C")
+    papers = window.document.project.papers
+    assert (papers.number, papers.author, papers.stock) == ("2041-07", "A. Ertl", (6000, 12000))
+    assert window.document.project.revision == "C"
+    assert page.sheets.revisions.item(0, 0).text() == "C"
+    project, results = window.document.project, window.document.results
+    (bars,) = [one for one in papers_of(project, results) if one.name == "Bar list"]
+    text = pypdf.PdfReader(io.BytesIO(bars.pages())).pages[0].extract_text()
+    assert "2041-07 · Rev C" in text
+    assert "A. Ertl" in text
+    typed(qtbot, fields["stock"], "many")
+    assert "1000 to 30000 mm" in page.sheets.form.error.text()
+    assert window.document.project.papers.stock == (6000, 12000)
+    window.document.undo()
+    assert window.document.project.revision == "B"
+
+
+def test_parts_of_the_calculation_are_chosen(qtbot, window, page):
+    page.show_view(SHEETS)
+    page.sheets.boxes["stresses"].setChecked(False)
+    assert "stresses" not in page.sheets.options.value.parts
+    page.sheets.boxes["surface"].setChecked(True)
+    assert "surface" in page.sheets.options.value.parts
+
+
+def test_a_picture_that_is_no_logo_is_refused(qtbot, window, page, tmp_path):
+    page.show_view(SHEETS)
+    wrong = tmp_path / "logo.png"
+    wrong.write_bytes(b"no picture")
+    page.sheets.take_logo(wrong)
+    assert "PNG or SVG" in page.sheets.told.text()
+    page.sheets.take_logo(tmp_path / "nothing.png")
+    assert "No such file" in page.sheets.told.text()
+    assert window.document.project.papers.logo == ""
+
+
+def test_a_bar_leads_to_its_lift_and_back(qtbot, window, page):
+    page.show_view(BARS)
+    bars = page.bars
+    number = next(i for i, row in enumerate(bars.rows) if row.key == LiftKey("C4", "L2"))
+    bars.table.itemDoubleClicked.emit(bars.table.item(number, 0))
+    assert window.document.selection.lift == LiftKey("C4", "L2")
+    assert window.shows(window.stage("bench"))
+    window.document.selection.select_lift(LiftKey("C2", "L3"))
+    window.go(Place("documents"))
+    assert bars.rows[bars.table.currentRow()].key == LiftKey("C2", "L3")
+    bars.order.setCurrentIndex(1)
+    sizes = [row.marked.bar.size.diameter for row in bars.rows]
+    assert sizes == sorted(sizes)
+
+
+def test_quantities_tell_what_has_changed_against_what_was_kept(qtbot, window, page):
+    page.show_view(QUANTITIES)
+    table = page.quantities.table
+    assert table.rowCount() == 6
+    page.quantities.keep.click()
+    assert "(" not in table.item(0, 3).text()
+    window.document.edit(
+        "Bars", lambda p: change_lifts(p, [LiftKey("C1", "L1")], section={"bars": "8 D20"})
+    )
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    page.quantities.refresh()
+    texts = [table.item(row, 3).text() for row in range(6)]
+    assert "(−" in texts[5]
+    assert "(" not in texts[0]
+    page.quantities.drop.click()
+    assert "(" not in table.item(5, 3).text()
