@@ -14,7 +14,7 @@ from fexro.documents.calculation import CalculationOptions
 from fexro.documents.issue import papers_of
 from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import change_lifts
-from tests.desktop.test_basis import typed
+from tests.desktop.test_basis import chosen, typed
 
 SHEETS, BARS, QUANTITIES = 1, 2, 3
 
@@ -42,7 +42,7 @@ def test_papers_are_listed_with_state_and_thumbnail(qtbot, window, page):
     table = page.issue.table
     names = [table.item(row, 0).text() for row in range(table.rowCount())]
     assert names[:3] == ["Calculation", "Column schedule", "Column C1"]
-    assert names[-2:] == ["Bar list", "Quantities"]
+    assert names[-3:] == ["Bar list", "Quantities", "Building model"]
     assert set(states(page)) == {"◌ not issued"}
     assert not any(table.item(row, 0).icon().isNull() for row in range(table.rowCount()))
     qtbot.waitUntil(lambda: page.issue.view.document().pageCount() > 0, timeout=30_000)
@@ -50,7 +50,7 @@ def test_papers_are_listed_with_state_and_thumbnail(qtbot, window, page):
 
 def test_the_chosen_paper_is_shown_whole_on_demand(qtbot, window, page):
     settled(qtbot, page)
-    page.issue.table.selectRow(page.issue.table.rowCount() - 2)
+    page.issue.table.selectRow(page.issue.table.rowCount() - 3)
     qtbot.waitUntil(lambda: "Bar list" in page.issue.told.text(), timeout=30_000)
     page.issue.all_pages.click()
     qtbot.waitUntil(lambda: page.issue.told.text().endswith("pages."), timeout=30_000)
@@ -77,7 +77,7 @@ def test_all_is_issued_and_what_changes_then_is_told(qtbot, window, page, tmp_pa
     )
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     settled(qtbot, page)
-    assert page.issue.changed == 5
+    assert page.issue.changed == 6
     window.document.undo()
     window.document.undo()
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
@@ -96,7 +96,7 @@ def test_a_folder_that_cannot_be_written_is_a_sentence(qtbot, window, page):
 
 def test_one_paper_is_written_in_all_its_formats(qtbot, window, page, tmp_path):
     settled(qtbot, page)
-    page.issue.table.selectRow(page.issue.table.rowCount() - 1)
+    page.issue.table.selectRow(page.issue.table.rowCount() - 2)
     page.issue.write_into(tmp_path)
     qtbot.waitUntil(lambda: (tmp_path / "Quantities.xlsx").exists(), timeout=60_000)
     assert window.document.project.papers.issued == ()
@@ -196,3 +196,33 @@ def test_quantities_tell_what_has_changed_against_what_was_kept(qtbot, window, p
     assert "(" not in texts[0]
     page.quantities.drop.click()
     assert "(" not in table.item(5, 3).text()
+
+
+def test_the_calculation_may_be_of_a_stack_a_storey_or_a_lift(qtbot, window, page):
+    window.document.selection.select_lift(LiftKey("C4", "L2"))
+    page.show_view(SHEETS)
+    options, project = page.sheets.options, window.document.project
+    assert options.keys(project) == list(project.by_key)
+    fields = page.sheets.calculation.fields
+    chosen(fields["scope"], "stack")
+    assert {key.mark for key in options.keys(project)} == {"C4"}
+    chosen(fields["scope"], "lift")
+    assert options.keys(project) == [LiftKey("C4", "L2")]
+    chosen(fields["name"], "C2 · L1")
+    assert options.keys(project) == [LiftKey("C2", "L1")]
+    chosen(fields["scope"], "storey")
+    assert {key.storey for key in options.keys(project)} == {"L2"}
+    page.show_view(0)
+    settled(qtbot, page)
+    page.issue.table.selectRow(0)
+    page.issue.all_pages.click()
+    qtbot.waitUntil(lambda: page.issue.told.text().endswith("pages."), timeout=60_000)
+
+
+def test_the_building_model_is_one_of_the_papers(qtbot, window, page, tmp_path):
+    settled(qtbot, page)
+    page.issue.table.selectRow(page.issue.table.rowCount() - 1)
+    page.issue.write_into(tmp_path)
+    model = tmp_path / "Building model.ifc"
+    qtbot.waitUntil(model.exists, timeout=60_000)
+    assert model.read_text().startswith("ISO-10303-21")

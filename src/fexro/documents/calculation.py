@@ -144,6 +144,9 @@ def calculation(
         yield from forces_blocks(project)
     if "assumptions" in options.parts:
         yield from assumed_blocks(project, chosen)
+    if not {"section", "checks", *PICTURES} & set(options.parts):
+        yield from _verdicts(project, chosen)
+        keys = []
     for key in keys:
         yield from _lift(project, key, chosen[key], options, pictures, derive)
     if "quantities" in options.parts:
@@ -215,6 +218,14 @@ def summary_table(results: Results) -> Table:
     return Table(heads, tuple(rows), "", frozenset({0, 1, 3, 4, 5, 6}))
 
 
+def _verdicts(project: Project, results: Results) -> Iterator[Block]:
+    """Yield the verdict of every lift with what else a person should look at, and no more."""
+    system = project.basis.system
+    yield Heading("Verdicts", running="verdicts")
+    rows = tuple((str(key), " ".join(summary_of(r, system))) for key, r in results.items())
+    yield Table(("Lift", "Verdict"), rows, "", frozenset({0, 1}))
+
+
 def _lift(
     project: Project,
     key: LiftKey,
@@ -233,7 +244,7 @@ def _lift(
     if "section" in options.parts:
         yield Facts(tuple(_described(project, key, result)))
         yield section_figure(result, system)
-    if "forces" in options.parts:
+    if "forces" in options.parts and options.detail != "verdicts":
         yield from _demands(result, system, options)
     for part in PICTURES:
         if part in options.parts:

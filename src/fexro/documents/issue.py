@@ -20,9 +20,10 @@ from fexro.documents.calculation import (
     CalculationOptions,
     PictureMaker,
     calculation,
+    summary_table,
 )
 from fexro.documents.column_sheets import stack_sheet
-from fexro.documents.content import Block, Document, Heading, Numeric, Sheet, Table
+from fexro.documents.content import Block, Document, Heading, Numeric, Paragraph, Sheet, Table
 from fexro.documents.drawing import Drawing
 from fexro.documents.drawing_dxf import dxf_of
 from fexro.documents.drawing_svg import drawings_pdf, svg_of
@@ -32,6 +33,7 @@ from fexro.documents.schedule_sheet import schedule_sheets
 from fexro.documents.typesetting import pdf_of, typst_of
 from fexro.documents.word import docx_of
 from fexro.documents.workbook import workbook_of, xlsx_of
+from fexro.exchange.building_model import model_of, models_can_be_written
 from fexro.exchange.spreadsheets import csv_of
 from fexro.project.column import LiftKey
 from fexro.project.file import project_text
@@ -51,8 +53,8 @@ __all__ = [
 ]
 
 PaperState = Literal["not issued", "up to date", "changed"]
-Format = Literal["pdf", "docx", "xlsx", "html", "md", "csv", "dxf", "svg"]
-FORMATS: tuple[Format, ...] = ("pdf", "docx", "xlsx", "html", "md", "csv", "dxf", "svg")
+Format = Literal["pdf", "docx", "xlsx", "html", "md", "csv", "dxf", "svg", "ifc"]
+FORMATS: tuple[Format, ...] = (*("pdf", "docx", "xlsx", "html", "md", "csv", "dxf", "svg", "ifc"),)
 Results = Mapping[LiftKey, LiftResult]
 FRONT = 8  # parts of a calculation that its first page may have
 
@@ -104,6 +106,7 @@ def papers_of(
     pictures: PictureMaker | None = None,
     keys: Sequence[LiftKey] | None = None,
     step: Callable[[], None] = lambda: None,
+    calculated: Sequence[LiftKey] | None = None,
 ) -> list[Paper]:
     """Return the documents of a project; nothing is written before it is asked for.
 
@@ -114,21 +117,23 @@ def papers_of(
         pictures: makes pictures for the calculation.
         keys: the lifts that they are about; all of them where nothing is said.
         step: called for each part of the calculation: to tell how far it is, or to stop it.
+        calculated: the lifts of the calculation, where they are fewer.
     """
     chosen = list(project.by_key) if keys is None else list(keys)
+    calculated = chosen if calculated is None else calculated
     sheet = sheet_of(project)
     bars = bar_list(project, {key: r.prepared for key, r in results.items()}, chosen)
     paper = project.papers.drawing_paper
 
     def blocks() -> Iterator[Block]:
-        for block in calculation(project, results, chosen, sheet, options, pictures):
+        for block in calculation(project, results, calculated, sheet, options, pictures):
             step()
             yield block
 
     def rests_on() -> str:
         # What a calculation says follows from the project and the options alone.
         bare = project.changed(papers=Papers(), revision="")
-        return f"{project_text(bare)}{options!r}{[str(key) for key in chosen]}"
+        return f"{project_text(bare)}{options!r}{[str(key) for key in calculated]}"
 
     def listed() -> list[Block]:
         return list(bar_blocks(project, bars, project.papers.stock))
@@ -170,7 +175,26 @@ def papers_of(
         )
     )
     found.append(_written("Quantities", lying, ("pdf", "xlsx", "docx"), counted))
+    found.append(_modelled(project, results, sheet))
     return found
+
+
+def _modelled(project: Project, results: Results, sheet: Sheet) -> Paper:
+    """Return the building model."""
+    name = "Building model"
+
+    def make(of: Format) -> dict[str, bytes]:
+        if of != "ifc":
+            raise FexroError(f"{name} is not written as {of.upper()}.")
+        return {f"{name}.ifc": model_of(project, results)}
+
+    def pages() -> bytes:
+        heading = Heading(name, 0)
+        told = f"{len(results)} columns with their bars, materials and verdicts, IFC4."
+        return pdf_of(Document(name, sheet, [heading, Paragraph(told), summary_table(results)]))
+
+    bare = project.changed(papers=Papers(), revision="")
+    return Paper(name, ("ifc",), make, lambda: project_text(bare), pages)
 
 
 def _stack(
@@ -400,7 +424,8 @@ def issue(
     files: dict[str, bytes] = {}
     for number, (paper, one) in enumerate(wanted):
         yield number, len(wanted) + 1, project
-        files |= paper.make(one)
+        if one != "ifc" or models_can_be_written():
+            files |= paper.make(one)
     done = _issued(project, papers)
     if bars is not None:
         done = keep_bars(done, bars)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib.util
 import math
 import uuid
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -25,7 +26,14 @@ from fexro.project.edits.lifts import change_lifts
 from fexro.project.laid_bars import laid_bars
 from fexro.project.project import Project
 
-__all__ = ["ModelMember", "read_members", "take_members_of", "write_model"]
+__all__ = [
+    "ModelMember",
+    "model_of",
+    "models_can_be_written",
+    "read_members",
+    "take_members_of",
+    "write_model",
+]
 
 MEMBER, VERDICT = "Fexro_Member", "Fexro_Verdict"
 NAMESPACE = uuid.UUID("6b1f6f0e-0f43-4b52-9a3d-6c8c5d7d1f10")
@@ -67,22 +75,25 @@ def _library() -> Any:
     return ifcopenshell
 
 
-def write_model(
+def models_can_be_written() -> bool:
+    """Tell whether the library that writes models is installed."""
+    return importlib.util.find_spec("ifcopenshell") is not None
+
+
+def model_of(
     project: Project,
     results: Results,
-    path: Path,
     told: Callable[[int, int], None] = lambda done, total: None,
-) -> None:
-    """Write a project as a building model, IFC4.
+) -> bytes:
+    """Return a project as a building model, IFC4.
 
     Args:
         project: the project.
         results: all its lifts.
-        path: of the file.
         told: told how many lifts are written of how many.
 
     Raises:
-        FexroError: where the library is not installed, or the file cannot be written.
+        FexroError: where the library is not installed.
     """
     writer = _Writer(_library(), project)
     prepared = {key: result.prepared for key, result in results.items()}
@@ -90,9 +101,24 @@ def write_model(
         told(number, len(results))
         writer.lift(key, result, laid_bars(project, prepared, key))
     writer.finish()
+    return str(writer.file.to_string()).encode()
+
+
+def write_model(
+    project: Project,
+    results: Results,
+    path: Path,
+    told: Callable[[int, int], None] = lambda done, total: None,
+) -> None:
+    """Write a project as a building model, IFC4; see `model_of`.
+
+    Raises:
+        FexroError: where the library is not installed, or the file cannot be written.
+    """
+    content = model_of(project, results, told)
     part = path.with_name(f".{path.name}.writing")
     try:
-        part.write_text(writer.file.to_string(), encoding="utf-8")
+        part.write_bytes(content)
         part.replace(path)
     except OSError as error:
         raise FexroError(f"{path}: {error.strerror or error}.") from error

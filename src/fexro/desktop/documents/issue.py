@@ -83,7 +83,7 @@ class IssuePage(QWidget):
         super().__init__()
         self._document, self._options = document, options
         self.papers: list[Paper] = []
-        self._made_of: tuple[object, object] | None = None
+        self._made_of: tuple[object, ...] | None = None
         self._pictures: PicturesBeside | None = None
         self._pdf = QPdfDocument(self)
         self._bytes: QByteArray | None = None
@@ -150,7 +150,7 @@ class IssuePage(QWidget):
             self._tell("Papers are made once every lift is checked.")
             return
         self.restyle()
-        made_of = project, self._options.value
+        made_of = project, self._options.value, tuple(self._options.keys(project))
         if self._made_of == made_of and self.papers:
             return
         self._made_of = made_of
@@ -175,7 +175,8 @@ class IssuePage(QWidget):
         project, results = self._document.project, self._document.results
         assert project is not None
         of = {key: results[key] for key in project.by_key}
-        return papers_of(project, of, self._options.value, self._pictures, None, step)
+        keys = self._options.keys(project)
+        return papers_of(project, of, self._options.value, self._pictures, None, step, keys)
 
     def _take_state(self, seen: _Seen) -> None:
         name, state = (self.table.item(seen.number, column) for column in (0, 1))
@@ -429,7 +430,10 @@ def _whole(
 ) -> Iterator[_Seen]:
     try:
         paper = papers(_stopping(stopped))[row]
-        (content,) = paper.make("pdf").values()
+        if "pdf" in paper.formats:
+            (content,) = paper.make("pdf").values()
+        else:
+            content = paper.pages()
         yield _Seen(pdf=content)
     except _NotWantedError:
         return

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from fexro.core.errors import FexroError
 from fexro.desktop.document import Document
-from fexro.desktop.documents.chosen import ChosenOptions
+from fexro.desktop.documents.chosen import SCOPES, ChosenOptions
 from fexro.desktop.figures_table import FiguresTable
 from fexro.desktop.form import Form
 from fexro.desktop.text import Label
@@ -101,6 +101,8 @@ class SheetsPage(QWidget):
         column.setSpacing(5)
         self.calculation = Form(self._document.typing, 200)
         self.calculation.heading("The calculation")
+        self.calculation.choice("scope", "Of", self._set_scope)
+        self.calculation.choice("name", "which", self._set_name)
         self.calculation.choice("detail", "Checks", self._set_detail)
         self.calculation.choice("combinations", "Combinations", self._set_combinations)
         column.addWidget(self.calculation)
@@ -130,6 +132,11 @@ class SheetsPage(QWidget):
         self.no_logo.setEnabled(bool(papers.logo))
         self.told.setText("The logo stands at the head of every page." if papers.logo else "")
         chosen = self.options.value
+        scopes = [(one, f"the {one}" if one == "building" else f"a {one}") for one in SCOPES]
+        self.calculation.show_choice("scope", scopes, self.options.scope)
+        names = self.options.names(project)
+        self.calculation.show_choice("name", [(one, one) for one in names], self.options.name)
+        self.calculation.set_visible("name", bool(names))
         self.calculation.show_choice("detail", list(zip(DETAILS, SURE, strict=True)), chosen.detail)
         self.calculation.show_choice(
             "combinations", list(COMBINATIONS.items()), chosen.combinations
@@ -178,6 +185,22 @@ class SheetsPage(QWidget):
             self.told.setText(f"{path.name}: {error.strerror or error}.")
         except FexroError as error:
             self.told.setText(str(error))
+
+    def _set_scope(self, key: str) -> None:
+        project = self._document.project
+        assert project is not None
+        self.options.scope = key
+        names = self.options.names(project)
+        lift = self._document.selection.lift
+        near = {"stack": lift and lift.mark, "storey": lift and lift.storey, "lift": str(lift)}
+        wanted = near.get(key)
+        self.options.name = wanted if wanted in names else next(iter(names), "")
+        self.refresh()
+        self.changed.emit()
+
+    def _set_name(self, key: str) -> None:
+        self.options.name = key
+        self.changed.emit()
 
     def _set_detail(self, key: str) -> None:
         self.options.value = replace(self.options.value, detail=key)  # type: ignore[arg-type]
