@@ -16,6 +16,7 @@ from fexro.project.cases import Combination, Factors, LoadCase
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.forces import Forces
 from fexro.project.framing import DriftModel, FramingBeam
+from fexro.project.papers import Papers, Revision
 from fexro.project.profiles import IProfile, SteelPart
 from fexro.project.project import Project
 from fexro.project.shapes import Circle, HollowCircle, LShape, Plus, Rectangle, Shape
@@ -226,6 +227,16 @@ def tarnholm_archive() -> Project:
     return Project(
         name="Tarnholm Archive",
         revision="B",
+        papers=Papers(
+            number="TA-2041",
+            author="AE",
+            checker="BM",
+            date="2041-03-02",
+            revisions=(
+                Revision(name="A", date="2041-01-19", by="AE", told="First issue"),
+                Revision(name="B", date="2041-03-02", by="AE", told="Forces of the second run"),
+            ),
+        ),
         basis=Basis(code="ACI 318-19", annex="recommended", units="SI", values=VALUES),
         concretes=(
             ConcreteGrade(name="C35", strength=35.0),

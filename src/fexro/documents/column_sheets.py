@@ -60,7 +60,8 @@ def lift_sheet(
     room = left - marks_width(rows) - 44.0, inside[1] - table - 46.0
     scale = scale_for(size, (max(room[0], 20.0), max(room[1], 20.0)))
     tall = scale_for((size[0], facts.height), (0.2 * inside[0], inside[1] - 34.0))
-    told = f"Section 1:{scale:g}, elevation 1:{tall:g}. {result.lift.code.bending(facts).told}."
+    practice = result.lift.code.bending(facts).told
+    told = f"Section 1:{scale:g}, elevation 1:{tall:g}. {practice[:1].upper()}{practice[1:]}."
     one = framed(f"Column {key}", sheet, paper, scale, "1 of 1", told)
     drawing, top = one.drawing, one.bottom + one.height
     x = one.left + 26.0 + room[0] / 2
