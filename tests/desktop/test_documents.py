@@ -9,9 +9,11 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtPrintSupport import QPrinter
 
+from fexro.desktop.bench.paper import PaperPictures
 from fexro.desktop.shell.stages import Place
-from fexro.documents.calculation import CalculationOptions
-from fexro.documents.issue import papers_of
+from fexro.documents.calculation import CalculationOptions, calculation
+from fexro.documents.content import Figure
+from fexro.documents.issue import papers_of, sheet_of
 from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import change_lifts
 from tests.desktop.test_basis import chosen, typed
@@ -227,3 +229,34 @@ def test_the_building_model_is_one_of_the_papers(qtbot, window, page, tmp_path):
     model = tmp_path / "Building model.ifc"
     qtbot.waitUntil(model.exists, timeout=60_000)
     assert model.read_text().startswith("ISO-10303-21")
+
+
+def test_a_picture_of_the_bench_is_put_into_the_calculation_and_stays_live(qtbot, window, page):
+    key = LiftKey("C4", "L2")
+    window.go(Place(lift=key))
+    pictures = window.stage("bench").page.pictures
+    window.document.selection.select_combination("U3")
+    pictures.show_view(0)
+    pictures.put_into_calculation()
+    pictures.show_view(3)
+    window.commands.actions["put_in"].trigger()
+    (diagram, stresses) = window.document.project.papers.pictures
+    assert (diagram.part, diagram.key, diagram.combination) == ("N–M", key, "U3")
+    assert (stresses.part, stresses.angle) == ("stresses", None)
+    # The same is not put in twice.
+    pictures.put_into_calculation()
+    assert len(window.document.project.papers.pictures) == 2
+    options = CalculationOptions("verdicts", parts=("section",))
+    project, results = window.document.project, window.document.results
+    maker = PaperPictures(results, project.basis.system)
+    blocks = calculation(project, results, [key], sheet_of(project), options, maker)
+    captions = [block.caption for block in blocks if isinstance(block, Figure)]
+    assert len(captions) == 3
+    assert "with U3" in captions[1]
+    assert captions[2].startswith("U3")
+    window.go(Place("documents"))
+    page.show_view(SHEETS)
+    assert page.sheets.put.rowCount() == 2
+    page.sheets.put.selectRow(0)
+    page.sheets.out.click()
+    assert [one.part for one in window.document.project.papers.pictures] == ["stresses"]

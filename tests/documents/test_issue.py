@@ -15,11 +15,13 @@ from fexro.core.errors import FexroError, InputError
 from fexro.documents.bar_list import bar_list
 from fexro.documents.calculation import CalculationOptions
 from fexro.documents.issue import issue, papers_of, safe_name, state_of, write
+from fexro.project.beginning import new_project
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import change_lifts
 from fexro.project.edits.papers import add_revision, set_logo, set_papers
 from fexro.project.file import parse_project, project_text
+from fexro.project.template import keep_template, with_template
 
 PNG = base64.b64decode(
     "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJg"
@@ -168,3 +170,18 @@ def test_the_logo_stands_on_every_page(demo, results):
     assert quantities.digest != next(
         one.digest for one in papers_of(demo, results, BRIEF) if one.name == "Quantities"
     )
+
+
+def test_new_projects_begin_with_what_is_kept_for_them(demo, tmp_path):
+    path = tmp_path / "config" / "sheets.json"
+    project = new_project()
+    assert with_template(project, path) is project
+    keep_template(set_logo(demo, PNG).papers, path)
+    begun = with_template(project, path).papers
+    assert (begun.author, begun.checker, begun.picture) == ("AE", "BM", PNG)
+    # What is of one project alone is not kept.
+    assert (begun.number, begun.date, begun.revisions) == ("", "", ())
+    path.write_text('{"author": 7}')
+    assert with_template(project, path) is project
+    with pytest.raises(FexroError, match="Not a directory"):
+        keep_template(demo.papers, path / "below" / "sheets.json")

@@ -28,6 +28,7 @@ from fexro.project.file import (
     read_project,
     write_project,
 )
+from fexro.project.papers import Papers
 from fexro.project.resolve import resolve_lift
 from tests.projects import demo_data, factored_demo
 
@@ -218,7 +219,7 @@ def test_version_5_is_read():
     former, demo = read_project(sample), tarnholm_archive()
     # Beams had no bars, and C5 was square from top to bottom then.
     bare = tuple(beam.model_copy(update={"top": None, "bottom": None}) for beam in demo.beams)
-    demo = demo.changed(beams=bare)
+    demo = demo.changed(beams=bare, papers=Papers())
     assert former.changed(marks=demo.marks) == demo
     others = [[mark for mark in p.marks if mark.name != "C5"] for p in (former, demo)]
     assert others[0] == others[1]

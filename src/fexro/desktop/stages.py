@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING
 
 from fexro.desktop.basis.stage import BasisStage
 from fexro.desktop.bench.stage import BenchStage
@@ -16,7 +17,20 @@ from fexro.desktop.shell.stages import Shell, Stage
 from fexro.desktop.sizing.stage import SizingStage
 from fexro.desktop.stability.stage import StabilityStage
 
+if TYPE_CHECKING:
+    from fexro.core.members.lift import LiftResult
+    from fexro.core.quantities import UnitSystem
+    from fexro.documents.calculation import PictureMaker
+    from fexro.project.column import LiftKey
+
 __all__ = ["make_stages"]
+
+
+def _paper_pictures(results: Mapping[LiftKey, LiftResult], system: UnitSystem) -> PictureMaker:
+    """Return what paints the pictures of the bench for documents; made when first needed."""
+    from fexro.desktop.bench.paper import PaperPictures
+
+    return PaperPictures(results, system)
 
 
 def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
@@ -29,6 +43,6 @@ def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
         StabilityStage(document, shell),
         ScheduleStage(document, shell, former),
         SizingStage(document, shell),
-        DocumentsStage(document, shell),
+        DocumentsStage(document, shell, _paper_pictures),
         BenchStage(document, shell),
     ]

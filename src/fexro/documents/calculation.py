@@ -33,6 +33,7 @@ from fexro.documents.content import (
 from fexro.documents.quantities import quantities_of, quantity_blocks
 from fexro.documents.section_figure import section_figure
 from fexro.project.column import LiftKey
+from fexro.project.papers import PutPicture
 from fexro.project.project import Project
 
 __all__ = [
@@ -88,8 +89,8 @@ PICTURES: tuple[Part, ...] = ("N–M", "Mx–My", "surface", "stresses", "moment
 WORST = 60  # lifts that the first page names
 
 Results = Mapping[LiftKey, LiftResult]
-# Makes one of the pictures of a lift's bench.
-PictureMaker = Callable[[LiftKey, Part], Figure | None]
+# Makes one of the pictures of a lift's bench, in a combination or that which governs.
+PictureMaker = Callable[[LiftKey, Part, str | None], Figure | None]
 
 
 @dataclass(frozen=True)
@@ -249,6 +250,9 @@ def _lift(
     for part in PICTURES:
         if part in options.parts:
             yield from _picture(result, system, pictures, key, part)
+    for one in project.papers.pictures:
+        if one.key == key:
+            yield from _put_in(result, system, pictures, one)
     if "checks" in options.parts:
         yield _checks(result, system)
         yield from _derivations(result, system, options, derive)
@@ -267,9 +271,31 @@ def _picture(
             draw = axial_bending_figure if part == "N–M" else biaxial_figure
             yield draw(result, system)
         return
-    figure = None if pictures is None else pictures(key, part)
+    figure = None if pictures is None else pictures(key, part, None)
     if figure is not None:
         yield figure
+
+
+def _put_in(
+    result: LiftResult, system: UnitSystem, pictures: PictureMaker | None, one: PutPicture
+) -> Iterator[Block]:
+    """Yield a picture that was put in, as it is now."""
+    if result.solved is None:
+        return
+    demand = None
+    if one.combination in result.combinations:
+        demand = result.demand_index(result.combination_index(one.combination))
+    match one.part:
+        case "N–M":
+            angle = None if one.angle is None else math.radians(one.angle)
+            yield axial_bending_figure(result, system, demand, angle)
+        case "Mx–My":
+            axial = None if one.axial is None else 1e3 * one.axial
+            yield biaxial_figure(result, system, demand, axial)
+        case _:
+            figure = None if pictures is None else pictures(one.key, one.part, one.combination)
+            if figure is not None:
+                yield figure
 
 
 def _described(project: Project, key: LiftKey, result: LiftResult) -> Iterator[tuple[str, str]]:

@@ -83,12 +83,23 @@ def _range(values: FloatArray, room: float = 0.06) -> tuple[float, float]:
     return low - room * spread, high + room * spread
 
 
-def axial_bending_figure(result: LiftResult, system: UnitSystem) -> Figure:
-    """Return the N–M diagram in the plane of the moment that governs, with all demands."""
+def axial_bending_figure(
+    result: LiftResult, system: UnitSystem, demand: int | None = None, angle: float | None = None
+) -> Figure:
+    """Return the N–M diagram in a plane, with all demands.
+
+    Args:
+        result: the lift.
+        system: the units people see.
+        demand: that is told of; that which governs where there is none.
+        angle: of the plane, radians from Mx towards My; that of the demand where there is none.
+    """
+    chosen = result.worst_demand if demand is None else demand
     strength, code = result.lift.strength, result.lift.code
     force, moment = unit_of(Dimension.FORCE, system), unit_of(Dimension.MOMENT, system)
-    demand = result.demands[result.worst_demand]
-    angle = float(math.atan2(demand[2], demand[1])) if demand[1:].any() else 0.0
+    forces = result.demands[chosen]
+    if angle is None:
+        angle = float(math.atan2(forces[2], forces[1])) if forces[1:].any() else 0.0
     unit = np.array([math.cos(angle), math.sin(angle)])
     keys = code.strength.key_points(result.lift.facts.cross_section)
     curve = meridian(strength, angle, [partial(key.fraction, strength) for key in keys])
@@ -107,19 +118,30 @@ def axial_bending_figure(result: LiftResult, system: UnitSystem) -> Figure:
     drawing.add(Line(tuple(axes(*point) for point in design), "curves", closed=True))
     across = result.demands[:, 1:] @ np.array([-unit[1], unit[0]])
     out = np.abs(across) > 0.05 * np.hypot(*result.demands[:, 1:].T) + 1e-9
-    _spots(drawing, [axes(*point) for point in demands], result, faint=out)
-    told = f"In the plane of {_name(result)}, {math.degrees(angle):.1f}° from Mx towards My."
+    _spots(drawing, [axes(*point) for point in demands], result, chosen, faint=out)
+    plane = f"{math.degrees(angle):.1f}° from Mx towards My"
+    told = f"In a plane {plane}, with {_name(result, chosen)}."
     told += " Faint: demands out of that plane, projected."
     if factored:
         told += " Dashed: nominal strength."
     return Figure(svg_of(drawing), told, 0.85)
 
 
-def biaxial_figure(result: LiftResult, system: UnitSystem) -> Figure:
-    """Return the Mx–My diagram at the axial force of the demand that governs."""
+def biaxial_figure(
+    result: LiftResult, system: UnitSystem, demand: int | None = None, axial: float | None = None
+) -> Figure:
+    """Return the Mx–My diagram at an axial force, with all demands.
+
+    Args:
+        result: the lift.
+        system: the units people see.
+        demand: that is told of; that which governs where there is none.
+        axial: N; that of the demand where there is none.
+    """
+    chosen = result.worst_demand if demand is None else demand
     strength = result.lift.strength
     force, moment = unit_of(Dimension.FORCE, system), unit_of(Dimension.MOMENT, system)
-    axial = float(result.demands[result.worst_demand][0])
+    axial = float(result.demands[chosen][0]) if axial is None else axial
     inside = min(axial, 0.999 * strength.max_axial)
     curve = contour(strength, inside, 48) / moment.size
     demands = result.demands[:, 1:] / moment.size
@@ -133,9 +155,10 @@ def biaxial_figure(result: LiftResult, system: UnitSystem) -> Figure:
     drawing.add(Line(tuple(axes(*point) for point in curve), "curves", closed=True))
     reach = NEAR * (strength.max_axial - strength.max_tension)
     out = np.abs(result.demands[:, 0] - axial) > reach
-    _spots(drawing, [axes(*point) for point in demands], result, faint=out)
+    _spots(drawing, [axes(*point) for point in demands], result, chosen, faint=out)
     shown = f"{format_number(axial / force.size, 0)} {force.symbol}"
-    told = f"Moments carried at N = {shown}, that of {_name(result)}. Faint: demands at another N."
+    told = f"Moments carried at N = {shown}, with {_name(result, chosen)}."
+    told += " Faint: demands at another N."
     return Figure(svg_of(drawing), told, 0.66)
 
 
@@ -151,19 +174,20 @@ def _square(x: tuple[float, float], y: tuple[float, float], size: tuple[float, f
     return _Axes(about(x, wide), about(y, high), size)
 
 
-def _name(result: LiftResult) -> str:
-    worst = result.worst_demand
-    return f"{result.combination_of(worst)} {result.place_of(worst)}"
+def _name(result: LiftResult, demand: int) -> str:
+    return f"{result.combination_of(demand)} {result.place_of(demand)}"
 
 
-def _spots(drawing: Drawing, places: Sequence[Point], result: LiftResult, faint: BoolArray) -> None:
-    """Draw demands, and at last the one that governs with its name and utilisation."""
+def _spots(
+    drawing: Drawing, places: Sequence[Point], result: LiftResult, chosen: int, faint: BoolArray
+) -> None:
+    """Draw demands, and at last the one that is told of with its name and utilisation."""
     for i, place in enumerate(places):
-        if i != result.worst_demand:
+        if i != chosen:
             drawing.add(Circle(place, SPOT, "dimensions", filled=not faint[i]))
-    worst = places[result.worst_demand]
+    worst = places[chosen]
     drawing.add(*_diamond(worst))
-    told = f"{_name(result)} {result.along(result.worst_demand).ratio[0]:.3f}"
+    told = f"{_name(result, chosen)} {result.along(chosen).ratio[0]:.3f}"
     wide = text_width(told, 2.0)
     beyond = worst[0] + 2.4 + wide > drawing.width
     x = worst[0] - 2.4 if beyond else worst[0] + 2.4

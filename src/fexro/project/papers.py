@@ -18,6 +18,8 @@ __all__ = [
     "IssuedBar",
     "IssuedSheet",
     "Papers",
+    "PicturePart",
+    "PutPicture",
     "Revision",
     "TextPaper",
 ]
@@ -26,6 +28,7 @@ Short = Annotated[Text, Field(max_length=60)]
 Digest = Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
 Stock = Annotated[Number, Field(ge=1000, le=30_000, description="mm")]
 TextPaper = Literal["a4", "letter"]
+PicturePart = Literal["N–M", "Mx–My", "surface", "stresses", "moments", "elevation"]
 DrawingPaper = Literal[
     "A4", "A3", "A2", "A1", "A0", "ANSI A", "ANSI B", "ANSI C", "ANSI D", "ANSI E"
 ]
@@ -97,6 +100,29 @@ class IssuedSheet(Record):
     date: Short = ""
 
 
+class PutPicture(Record):
+    """A picture that was put into the calculation of a lift; it is painted anew whenever it is set.
+
+    Attributes:
+        part: which picture.
+        combination: that it is of; that which governs where there is none, or not this one.
+        angle: of the plane of a diagram, degrees from Mx towards My.
+        axial: of a diagram of moments, kN.
+    """
+
+    mark: Name
+    storey: Name
+    part: PicturePart
+    combination: Name | None = None
+    angle: Annotated[Number, Field(ge=-720, le=720, description="degrees")] | None = None
+    axial: Annotated[Number, Field(ge=-1e8, le=1e8, description="kN")] | None = None
+
+    @property
+    def key(self) -> LiftKey:
+        """The lift."""
+        return LiftKey(self.mark, self.storey)
+
+
 class Papers(Record):
     """What stands on the sheets of a project, and what was issued.
 
@@ -107,6 +133,7 @@ class Papers(Record):
         text_paper, drawing_paper: sizes.
         stock: lengths that bars are delivered in, mm.
         revisions: from the first to the last.
+        pictures: that were put into the calculation, beside those that every lift has.
         marks: of bars that were issued.
         bars: of lifts as they were issued.
         issued: documents as they were issued last.
@@ -121,6 +148,7 @@ class Papers(Record):
     drawing_paper: DrawingPaper = "A2"
     stock: Annotated[tuple[Stock, ...], Field(min_length=1, max_length=12)] = (12_000.0,)
     revisions: Annotated[tuple[Revision, ...], FailFast(), Field(max_length=100)] = ()
+    pictures: Annotated[tuple[PutPicture, ...], FailFast(), Field(max_length=500)] = ()
     marks: Annotated[tuple[BarMark, ...], FailFast(), Field(max_length=20_000)] = ()
     bars: Annotated[tuple[IssuedBar, ...], FailFast(), Field(max_length=200_000)] = ()
     issued: Annotated[tuple[IssuedSheet, ...], FailFast(), Field(max_length=5_000)] = ()

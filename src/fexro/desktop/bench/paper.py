@@ -51,13 +51,21 @@ class PaperPictures:
                 view.restyle()
                 view.widget.show()
 
-    def __call__(self, key: LiftKey, part: Part) -> Figure | None:
-        """Return a picture of a lift, with its caption; nothing where there is none."""
+    def __call__(self, key: LiftKey, part: Part, combination: str | None = None) -> Figure | None:
+        """Return a picture of a lift, with its caption; nothing where there is none.
+
+        Args:
+            key: of the lift.
+            part: which picture.
+            combination: that it is of; that which governs where there is none.
+        """
         view = self._views.get(part)
         result = self._results[key]
         if view is None or result.solved is None:
             return None
         demand = result.worst_demand
+        if combination in result.combinations:
+            demand = result.demand_index(result.combination_index(combination))
         axial, moment_x, moment_y = (float(value) for value in result.demands[demand])
         shown = Shown(result, demand, plane_angle(moment_x, moment_y), axial, self._system)
         with on_paper():

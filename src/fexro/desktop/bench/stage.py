@@ -110,9 +110,13 @@ class BenchStage(Stage):
                         "carrying",
                     ),
                     ("save_picture", "Save the picture…", self._save, "", "carrying"),
+                    ("put_in", "Put the picture into the calculation", self._put, "", "carrying"),
                 )
             ),
         ]
+
+    def _put(self) -> None:
+        self.page.pictures.put_into_calculation()
 
     def _command(
         self, key: str, text: str, run: Callable[[], object], keys: str, group: str = "pictures"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -24,8 +24,9 @@ from PyQt6.QtWidgets import (
 )
 
 from fexro.core.errors import FexroError
+from fexro.core.members.lift import LiftResult
+from fexro.core.quantities import UnitSystem
 from fexro.desktop.background import Background
-from fexro.desktop.bench.paper import PaperPictures
 from fexro.desktop.document import Document
 from fexro.desktop.documents.chosen import ChosenOptions
 from fexro.desktop.documents.pictures import PicturesBeside
@@ -33,16 +34,21 @@ from fexro.desktop.figures_table import FiguresTable
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme
 from fexro.documents.bar_list import bar_list
+from fexro.documents.calculation import PictureMaker
 from fexro.documents.issue import Paper, issue, papers_of, state_of, write
+from fexro.project.column import LiftKey
 from fexro.project.project import Project
 
-__all__ = ["IssuePage"]
+__all__ = ["IssuePage", "MakePictures"]
 
 HEADS = ("Paper", "State", "Issued", "Files")
 GLYPHS = {"not issued": "◌", "up to date": "●", "changed": "◇"}
 THUMBNAIL = QSize(74, 54)  # px
 ROW = 60  # px
 SHARP = 2  # px of a thumbnail for each px of the screen
+
+
+MakePictures = Callable[[Mapping[LiftKey, LiftResult], UnitSystem], PictureMaker]
 
 
 class _NotWantedError(Exception):
@@ -77,10 +83,14 @@ class IssuePage(QWidget):
     Args:
         document: what is edited.
         options: of the calculation.
+        make_pictures: makes what paints the pictures of a bench.
     """
 
-    def __init__(self, document: Document, options: ChosenOptions) -> None:
+    def __init__(
+        self, document: Document, options: ChosenOptions, make_pictures: MakePictures
+    ) -> None:
         super().__init__()
+        self._make_pictures = make_pictures
         self._document, self._options = document, options
         self.papers: list[Paper] = []
         self._made_of: tuple[object, ...] | None = None
@@ -156,7 +166,7 @@ class IssuePage(QWidget):
         self._made_of = made_of
         results = {key: self._document.results[key] for key in project.by_key}
         # Widgets are made in the thread of the interface, whoever asks for pictures then.
-        self._pictures = PicturesBeside(PaperPictures(results, project.basis.system))
+        self._pictures = PicturesBeside(self._make_pictures(results, project.basis.system))
         self.papers = self._papers(lambda: None)
         chosen = max(self.table.currentRow(), 0)
         self.table.setRowCount(0)

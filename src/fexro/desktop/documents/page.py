@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from fexro.desktop.document import Document
 from fexro.desktop.documents.bars import BarsPage
-from fexro.desktop.documents.issue import IssuePage
+from fexro.desktop.documents.issue import IssuePage, MakePictures
 from fexro.desktop.documents.quantities import QuantitiesPage
 from fexro.desktop.documents.sheets import SheetsPage
 from fexro.desktop.tabs import TabbedPages
@@ -22,9 +22,9 @@ class DocumentsPage(TabbedPages):
 
     opened = pyqtSignal(LiftKey)
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, make_pictures: MakePictures) -> None:
         self.sheets = SheetsPage(document)
-        self.issue = IssuePage(document, self.sheets.options)
+        self.issue = IssuePage(document, self.sheets.options, make_pictures)
         self.bars, self.quantities = BarsPage(document), QuantitiesPage(document)
         pages: list[tuple[str, QWidget]] = [("Papers", self.issue), ("On every sheet", self.sheets)]
         pages += [("Bar list", self.bars), ("Quantities", self.quantities)]

@@ -24,9 +24,10 @@ from fexro.desktop.figures_table import FiguresTable
 from fexro.desktop.form import Form
 from fexro.desktop.text import Label
 from fexro.documents.calculation import DETAILS, PARTS, Part
-from fexro.project.edits.papers import add_revision, set_logo, set_papers
+from fexro.project.edits.papers import add_revision, set_logo, set_papers, take_picture_out
 from fexro.project.papers import DRAWING_PAPERS
 from fexro.project.project import Project
+from fexro.project.template import keep_template
 
 __all__ = ["SheetsPage"]
 
@@ -70,7 +71,10 @@ class SheetsPage(QWidget):
         self.logo.clicked.connect(self._choose_logo)
         self.no_logo.clicked.connect(lambda: self._edit("Logo", partial(set_logo, content=b"")))
         logos = QHBoxLayout()
-        for button in (self.logo, self.no_logo):
+        self.keep = QPushButton("Keep for new projects")
+        self.keep.setToolTip("By, checked, logo, papers and stock lengths of every new project")
+        self.keep.clicked.connect(self.keep_for_new)
+        for button in (self.logo, self.no_logo, self.keep):
             logos.addWidget(button)
         logos.addStretch(1)
         self.told = Label()
@@ -113,6 +117,12 @@ class SheetsPage(QWidget):
             box.toggled.connect(self._take_parts)
             self.boxes[part] = box
             column.addWidget(box)
+        self.put = FiguresTable(("Put in", "Of", "In"), "Pictures put in", words=(0, 1, 2))
+        self.put.setMaximumHeight(150)
+        self.out = QPushButton("Take out")
+        self.out.clicked.connect(self._take_out)
+        column.addWidget(self.put)
+        column.addWidget(self.out)
         column.addStretch(1)
         return column
 
@@ -141,6 +151,12 @@ class SheetsPage(QWidget):
         self.calculation.show_choice(
             "combinations", list(COMBINATIONS.items()), chosen.combinations
         )
+        self.put.setRowCount(0)
+        for picture in papers.pictures:
+            combination = picture.combination or "what governs"
+            self.put.add_row((picture.part, str(picture.key), combination))
+        for widget in (self.put, self.out):
+            widget.setVisible(bool(papers.pictures))
         self.revisions.setRowCount(0)
         for one in papers.revisions:
             self.revisions.add_row((one.name, one.date, one.by, one.told))
@@ -171,6 +187,18 @@ class SheetsPage(QWidget):
             lengths = text
         self._edit("Stock lengths", lambda project: set_papers(project, stock=lengths))
 
+    def keep_for_new(self) -> None:
+        """Keep what stands on the sheets for new projects, and tell so."""
+        project = self._document.project
+        if project is None:
+            return
+        try:
+            keep_template(project.papers)
+        except FexroError as error:
+            self.told.setText(str(error))
+        else:
+            self.told.setText("New projects begin with this.")
+
     def _choose_logo(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Logo", "", "Pictures (*.png *.svg)")
         if name:
@@ -185,6 +213,10 @@ class SheetsPage(QWidget):
             self.told.setText(f"{path.name}: {error.strerror or error}.")
         except FexroError as error:
             self.told.setText(str(error))
+
+    def _take_out(self) -> None:
+        number = max(self.put.currentRow(), 0)
+        self._edit("Picture out of the calculation", partial(take_picture_out, number=number))
 
     def _set_scope(self, key: str) -> None:
         project = self._document.project

@@ -11,6 +11,7 @@ from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.stages import Place, Shell, TabbedStage
 
 if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
+    from fexro.desktop.documents.issue import MakePictures
     from fexro.desktop.documents.page import DocumentsPage
 
 __all__ = ["DocumentsStage"]
@@ -21,15 +22,16 @@ class DocumentsStage(TabbedStage):
 
     key, title, keys = "documents", "Documents", "Ctrl+7"
 
-    def __init__(self, document: Document, shell: Shell) -> None:
+    def __init__(self, document: Document, shell: Shell, make_pictures: MakePictures) -> None:
         self._document, self._shell = document, shell
+        self._make_pictures = make_pictures
 
     @cached_property
     def page(self) -> DocumentsPage:
         """Papers, sheets, bars and quantities; a lift that is opened there is gone to."""
         from fexro.desktop.documents.page import DocumentsPage
 
-        page = DocumentsPage(self._document)
+        page = DocumentsPage(self._document, self._make_pictures)
         page.opened.connect(lambda key: self._shell.go(Place(lift=key)))
         return page
 

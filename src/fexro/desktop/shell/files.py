@@ -21,6 +21,7 @@ from fexro.project.file import JSON_SUFFIX, SUFFIX
 from fexro.project.journal import LostProject
 from fexro.project.project import Project
 from fexro.project.storage import ChangedOutsideError, FileState, backup_of
+from fexro.project.template import with_template
 
 __all__ = ["Files", "dropped_file"]
 
@@ -144,7 +145,7 @@ class Files(QObject):
     def new(self) -> None:
         """Begin a project; nothing is asked but whether the open one is to be saved."""
         if self.may_leave():
-            self._document.show_project(new_project(), None)
+            self._document.show_project(with_template(new_project()), None)
 
     def close(self) -> None:
         """Leave the project; the window stays."""

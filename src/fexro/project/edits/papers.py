@@ -8,10 +8,10 @@ from typing import Any
 from pydantic import ValidationError
 
 from fexro.core.errors import InputError
-from fexro.project.papers import Papers, Revision
+from fexro.project.papers import Papers, PutPicture, Revision
 from fexro.project.project import Project
 
-__all__ = ["add_revision", "set_logo", "set_papers"]
+__all__ = ["add_revision", "put_picture", "set_logo", "set_papers", "take_picture_out"]
 
 ALLOWED = {
     "stock": "lengths from 1000 to 30000 mm, such as 6000, 12000",
@@ -45,6 +45,23 @@ def set_logo(project: Project, content: bytes) -> Project:
     except InputError:
         found = f"{len(content) // 1000} kB that begin with {content[:8]!r}"
         raise InputError("logo", found, ALLOWED["logo"]) from None
+
+
+def put_picture(project: Project, picture: PutPicture) -> Project:
+    """Return the project with a picture put into its calculation.
+
+    Raises:
+        InputError: for one that is there already.
+    """
+    if picture in project.papers.pictures:
+        raise InputError("picture", f"{picture.part} of {picture.key}", "one that is not there yet")
+    return set_papers(project, pictures=(*project.papers.pictures, picture))
+
+
+def take_picture_out(project: Project, number: int) -> Project:
+    """Return the project without one of the pictures in its calculation."""
+    pictures = project.papers.pictures
+    return set_papers(project, pictures=(*pictures[:number], *pictures[number + 1 :]))
 
 
 def add_revision(project: Project, name: str, told: str, date: str, by: str) -> Project:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
@@ -34,9 +36,13 @@ from fexro.desktop.bench.pictures.stresses import StressView
 from fexro.desktop.bench.pictures.surface import SurfaceView
 from fexro.desktop.document import Document
 from fexro.desktop.text import Label
+from fexro.project.edits.papers import put_picture
+from fexro.project.papers import PicturePart, PutPicture
 
 __all__ = ["PicturesPanel"]
 
+# What can be put into the calculation, in the order of the pictures.
+PUT: tuple[PicturePart, ...] = ("N–M", "Mx–My", "surface", "stresses", "moments", "elevation")
 FORMATS = "PNG picture (*.png);;SVG drawing (*.svg);;PDF document (*.pdf)"
 
 
@@ -132,6 +138,7 @@ class PicturesPanel(QFrame):
         act(menu, "Copy the picture", self.copy_picture)
         act(menu, "Copy the numbers as a table", self.copy_numbers)
         act(menu, "Save the picture…", self.ask_save_picture)
+        act(menu, "Put it into the calculation", self.put_into_calculation)
         return menu
 
     # What is shown
@@ -244,6 +251,28 @@ class PicturesPanel(QFrame):
         if table is not None:
             assert clipboard is not None
             clipboard.setText(table.text("\t"))
+
+    def put_into_calculation(self) -> None:
+        """Put the picture in view into the calculation of the lift, where it stays live."""
+        shown, key = self._shown, self._selection.lift
+        if shown is None or key is None:
+            return
+        if self.current >= len(PUT):
+            self.failed.emit(f"{self.picture.name} cannot be put into the calculation.")
+            return
+        picture = PutPicture(
+            mark=key.mark,
+            storey=key.storey,
+            part=PUT[self.current],
+            combination=shown.combination,
+            angle=math.degrees(shown.angle) if self.current == 0 else None,
+            axial=shown.axial / 1e3 if self.current == 1 else None,
+        )
+        try:
+            label = f"{picture.part} of {key} in the calculation"
+            self._document.edit(label, partial(put_picture, picture=picture))
+        except InputError as error:
+            self.failed.emit(str(error))
 
     def ask_save_picture(self) -> None:
         """Ask where to save the picture in view, and save it."""
