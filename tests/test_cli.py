@@ -524,6 +524,11 @@ def test_documents_are_written_into_a_folder(tmp_path):
     assert rows[0].startswith("Members,Mark,Type and size")
     done = command("drawings", "demo", "--out", str(out), "--mark", "C4", "--format", "dxf")
     assert done.returncode == 0, done.stderr
+    svg = tmp_path / "svg"
+    each = ("--mark", "C4", "--lifts", "--format", "svg")
+    done = command("drawings", "demo", "--out", str(svg), *each)
+    assert len(list(svg.glob("Column C4 · *.svg"))) == 6
+    assert done.returncode == 0, done.stderr
     assert {path.name for path in out.iterdir()} == {
         "Calculation.pdf",
         "Bar list.csv",
@@ -536,6 +541,9 @@ def test_documents_of_what_there_is_not_are_refused(tmp_path):
     done = command("report", "demo", "--out", str(tmp_path), "--mark", "C9")
     assert done.returncode == 2
     assert "one of C1, C2" in done.stderr
+    done = command("report", "demo", "--out", str(tmp_path), "--chapter", "shear=all")
+    assert done.returncode == 2
+    assert "one of verdicts, checks, full" in done.stderr
     done = command("bars", "demo", "--out", "/proc/nothing")
     assert done.returncode == 2
     assert "nothing was written" in done.stderr

@@ -13,7 +13,9 @@ import typer
 from fexro.terminal import File, check_with_progress, load, progress, refuse_present
 
 if TYPE_CHECKING:
+    from fexro.core.findings import Topic
     from fexro.documents.calculation import CalculationOptions, PictureMaker
+    from fexro.documents.calculation import Detail as DetailName
     from fexro.documents.issue import Format as PaperFormat
     from fexro.documents.issue import Paper
     from fexro.project.column import LiftKey
@@ -108,13 +110,15 @@ def _write(
     options: CalculationOptions | None = None,
     *,
     pictures: bool = False,
+    lifts: Sequence[LiftKey] = (),
 ) -> None:
     """Make the documents with some names in some formats, and write all of them or none."""
     from fexro.documents.issue import papers_of, write
 
     results = check_with_progress(project, 1)
     maker = _pictures(project, results) if pictures else None
-    papers = [one for one in papers_of(project, results, options, maker, keys) if names(one.name)]
+    every = papers_of(project, results, options, maker, keys, lifts=lifts)
+    papers = [one for one in every if names(one.name)]
     wanted = list(_wanted(papers, formats))
     files: dict[str, bytes] = {}
     with progress("Writing", 100 if len(keys) > 1 else 0) as advance:
@@ -144,12 +148,35 @@ def _pictures(project: Project, results: Any) -> PictureMaker:
     return PaperPictures(results, project.basis.system)
 
 
+def _chapter(text: str) -> tuple[Topic, DetailName]:
+    """Return the topic of a chapter and its detail.
+
+    Raises:
+        InputError: for a chapter that there is not, or a detail.
+    """
+    from fexro.core.errors import InputError
+    from fexro.core.findings import TOPICS
+    from fexro.documents.calculation import DETAILS
+
+    name, _, wanted = text.partition("=")
+    topic = next((one for one in TOPICS if one == name.strip().lower()), None)
+    detail = next((one for one in DETAILS if one == wanted.strip().lower()), None)
+    if topic is None or detail is None:
+        allowed = f"one of {', '.join(TOPICS)} with one of {', '.join(DETAILS)}"
+        raise InputError("--chapter", f"“{text}”", allowed)
+    return topic, detail
+
+
 def report(
     file: File,
     out: Out,
     mark: Marks = None,
     level: Levels = None,
     detail: Annotated[Detail, typer.Option(help="How much the checks have in them.")] = Detail.full,
+    chapter: Annotated[
+        list[str] | None,
+        typer.Option(help="Other detail of a chapter, such as shear=checks; may be repeated."),
+    ] = None,
     combinations: Annotated[
         Shown, typer.Option(help="Combinations: what governs, others in tables, or all.")
     ] = Shown.governing,
@@ -162,7 +189,8 @@ def report(
     from fexro.documents.calculation import CalculationOptions
 
     project = load(file)
-    options = CalculationOptions(detail.value, combinations=combinations.value)
+    details = dict(_chapter(text) for text in chapter or ())
+    options = CalculationOptions(detail.value, details, combinations=combinations.value)
     formats = [one.value for one in format or [TextFormat.pdf]]
     keys = _keys(project, mark, level)
     _write(project, keys, "Calculation".__eq__, formats, out, options, pictures=pictures)
@@ -172,6 +200,7 @@ def drawings(
     file: File,
     out: Out,
     mark: Marks = None,
+    lifts: Annotated[bool, typer.Option(help="With a drawing of each lift.")] = False,
     format: Annotated[
         list[DrawingFormat] | None, typer.Option(help="What to write; PDF and DXF without.")
     ] = None,
@@ -179,7 +208,9 @@ def drawings(
     """Write the column schedule and a drawing of each stack."""
     project = load(file)
     formats = [one.value for one in format or [DrawingFormat.pdf, DrawingFormat.dxf]]
-    _write(project, _keys(project, mark, None), lambda n: n.startswith("Column"), formats, out)
+    keys = _keys(project, mark, None)
+    drawn = keys if lifts else ()
+    _write(project, keys, lambda name: name.startswith("Column"), formats, out, lifts=drawn)
 
 
 def bars(

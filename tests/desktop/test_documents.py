@@ -153,6 +153,10 @@ def test_parts_of_the_calculation_are_chosen(qtbot, window, page):
     page.show_view(SHEETS)
     page.sheets.boxes["stresses"].setChecked(False)
     assert "stresses" not in page.sheets.options.value.parts
+    chosen(page.sheets.calculation.fields["shear"], "checks")
+    chosen(page.sheets.calculation.fields["detailing"], "verdicts")
+    chosen(page.sheets.calculation.fields["detailing"], "")
+    assert dict(page.sheets.options.value.details) == {"shear": "checks"}
     page.sheets.boxes["surface"].setChecked(True)
     assert "surface" in page.sheets.options.value.parts
 
@@ -211,6 +215,8 @@ def test_the_calculation_may_be_of_a_stack_a_storey_or_a_lift(qtbot, window, pag
     assert {key.mark for key in options.keys(project)} == {"C4"}
     chosen(fields["scope"], "lift")
     assert options.keys(project) == [LiftKey("C4", "L2")]
+    page.issue.refresh()
+    assert "Column C4 · L2" in [paper.name for paper in page.issue.papers]
     chosen(fields["name"], "C2 · L1")
     assert options.keys(project) == [LiftKey("C2", "L1")]
     chosen(fields["scope"], "storey")

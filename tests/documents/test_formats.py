@@ -112,6 +112,9 @@ def test_the_first_page_tells_what_is_exceeded_and_what_is_not_checked(demo, res
     ).pages
     text = first.extract_text()
     assert "36 lifts: 2 exceeded" in text
+    # The revisions, each with what is other.
+    assert "First issue" in text
+    assert "Forces of the second run" in text
     for key in (LIFT, LiftKey("C4", "L1")):
         assert results[key].state is State.EXCEEDED
         assert str(key) in text

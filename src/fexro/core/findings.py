@@ -12,6 +12,7 @@ from fexro.core.quantities import Dimension
 
 __all__ = [
     "ATTENTION_RATIO",
+    "TOPICS",
     "Finding",
     "State",
     "Topic",
@@ -27,6 +28,7 @@ ATTENTION_RATIO = 0.95
 
 # What a finding is about, in the order in which engineers go about it.
 Topic = Literal["strength", "stability", "shear", "detailing", "ductility"]
+TOPICS: tuple[Topic, ...] = ("strength", "stability", "shear", "detailing", "ductility")
 
 
 class State(IntEnum):

@@ -162,6 +162,10 @@ def _front(project: Project, results: Results, sheet: Sheet) -> Iterator[Block]:
     yield Heading(project.name, 0, running="")
     yield Paragraph("Calculation of columns for axial load with biaxial bending")
     yield Facts(sheet.told)
+    if project.papers.revisions:
+        listed = tuple((one.name, one.date, one.by, one.told) for one in project.papers.revisions)
+        heads = ("Revision", "Date", "By", "What is other")
+        yield Table(heads, listed, "Revisions", frozenset({0, 1, 2, 3}))
     counts = [(state, _count(results, state)) for state in sorted(State, reverse=True)]
     told = ", ".join(f"{count} {state.word}" for state, count in counts if count)
     noun = "lift" if len(results) == 1 else "lifts"

@@ -22,7 +22,7 @@ from fexro.documents.calculation import (
     calculation,
     summary_table,
 )
-from fexro.documents.column_sheets import stack_sheet
+from fexro.documents.column_sheets import lift_sheet, stack_sheet
 from fexro.documents.content import Block, Document, Heading, Numeric, Paragraph, Sheet, Table
 from fexro.documents.drawing import Drawing
 from fexro.documents.drawing_dxf import dxf_of
@@ -107,6 +107,7 @@ def papers_of(
     keys: Sequence[LiftKey] | None = None,
     step: Callable[[], None] = lambda: None,
     calculated: Sequence[LiftKey] | None = None,
+    lifts: Sequence[LiftKey] = (),
 ) -> list[Paper]:
     """Return the documents of a project; nothing is written before it is asked for.
 
@@ -118,6 +119,7 @@ def papers_of(
         keys: the lifts that they are about; all of them where nothing is said.
         step: called for each part of the calculation: to tell how far it is, or to stop it.
         calculated: the lifts of the calculation, where they are fewer.
+        lifts: that have a drawing of their own.
     """
     chosen = list(project.by_key) if keys is None else list(keys)
     calculated = chosen if calculated is None else calculated
@@ -167,6 +169,9 @@ def papers_of(
                 sheet,
             )
         )
+    for key in lifts:
+        draw = partial(_lift, project, results, bars, key)
+        found.append(_drawn(f"Column {key}", ("pdf", "dxf", "svg"), draw, sheet))
     found.append(
         _written(
             *("Bar list", lying, ("pdf", "xlsx", "csv", "docx"), listed),
@@ -201,6 +206,12 @@ def _stack(
     project: Project, results: Results, bars: BarList, mark: str, paper: str, sheet: Sheet
 ) -> list[Drawing]:
     return [stack_sheet(project, results, bars, mark, sheet, paper)]
+
+
+def _lift(
+    project: Project, results: Results, bars: BarList, key: LiftKey, sheet: Sheet
+) -> list[Drawing]:
+    return [lift_sheet(project, results, bars, key, sheet)]
 
 
 def _csv(project: Project, bars: BarList) -> Callable[[], Table]:

@@ -160,7 +160,8 @@ class IssuePage(QWidget):
             self._tell("Papers are made once every lift is checked.")
             return
         self.restyle()
-        made_of = project, self._options.value, tuple(self._options.keys(project))
+        of = self._options
+        made_of = project, of.value, of.scope, tuple(of.keys(project))
         if self._made_of == made_of and self.papers:
             return
         self._made_of = made_of
@@ -186,7 +187,9 @@ class IssuePage(QWidget):
         assert project is not None
         of = {key: results[key] for key in project.by_key}
         keys = self._options.keys(project)
-        return papers_of(project, of, self._options.value, self._pictures, None, step, keys)
+        drawn = keys if self._options.scope == "lift" else ()
+        options, pictures = self._options.value, self._pictures
+        return papers_of(project, of, options, pictures, None, step, keys, drawn)
 
     def _take_state(self, seen: _Seen) -> None:
         name, state = (self.table.item(seen.number, column) for column in (0, 1))

@@ -10,14 +10,17 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
     QFileDialog,
+    QFrame,
     QHBoxLayout,
     QHeaderView,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
 from fexro.core.errors import FexroError
+from fexro.core.findings import TOPICS, Topic
 from fexro.desktop.document import Document
 from fexro.desktop.documents.chosen import SCOPES, ChosenOptions
 from fexro.desktop.figures_table import FiguresTable
@@ -46,7 +49,7 @@ COMBINATIONS = {
 SURE = "verdicts only", "checks with numbers", "every derivation"
 
 
-class SheetsPage(QWidget):
+class SheetsPage(QScrollArea):
     """Fields of the front page, revisions, and the parts of the calculation.
 
     Signals:
@@ -94,7 +97,12 @@ class SheetsPage(QWidget):
         left.addLayout(logos)
         left.addWidget(self.told)
         left.addWidget(self.revisions, 1)
-        layout = QHBoxLayout(self)
+        content = QWidget()
+        content.setObjectName("content")
+        self.setWidget(content)
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        layout = QHBoxLayout(content)
         layout.setContentsMargins(16, 4, 16, 10)
         layout.setSpacing(28)
         layout.addLayout(left, 3)
@@ -108,6 +116,8 @@ class SheetsPage(QWidget):
         self.calculation.choice("scope", "Of", self._set_scope)
         self.calculation.choice("name", "which", self._set_name)
         self.calculation.choice("detail", "Checks", self._set_detail)
+        for topic in TOPICS:
+            self.calculation.choice(topic, f"of {topic}", partial(self._set_chapter, topic))
         self.calculation.choice("combinations", "Combinations", self._set_combinations)
         column.addWidget(self.calculation)
         self.boxes: dict[Part, QCheckBox] = {}
@@ -148,6 +158,9 @@ class SheetsPage(QWidget):
         self.calculation.show_choice("name", [(one, one) for one in names], self.options.name)
         self.calculation.set_visible("name", bool(names))
         self.calculation.show_choice("detail", list(zip(DETAILS, SURE, strict=True)), chosen.detail)
+        details = [("", "as above"), *zip(DETAILS, SURE, strict=True)]
+        for topic in TOPICS:
+            self.calculation.show_choice(topic, details, chosen.details.get(topic, ""))
         self.calculation.show_choice(
             "combinations", list(COMBINATIONS.items()), chosen.combinations
         )
@@ -236,6 +249,13 @@ class SheetsPage(QWidget):
 
     def _set_detail(self, key: str) -> None:
         self.options.value = replace(self.options.value, detail=key)  # type: ignore[arg-type]
+        self.changed.emit()
+
+    def _set_chapter(self, topic: Topic, key: str) -> None:
+        details = {one: of for one, of in self.options.value.details.items() if one != topic}
+        if key:
+            details[topic] = key  # type: ignore[assignment]
+        self.options.value = replace(self.options.value, details=details)
         self.changed.emit()
 
     def _set_combinations(self, key: str) -> None:
