@@ -12,7 +12,7 @@ from PyQt6.QtPrintSupport import QPrinter
 from fexro.desktop.bench.paper import PaperPictures
 from fexro.desktop.shell.stages import Place
 from fexro.documents.calculation import CalculationOptions, calculation
-from fexro.documents.content import Figure
+from fexro.documents.content import Figure, Table
 from fexro.documents.issue import papers_of, sheet_of
 from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import change_lifts
@@ -266,3 +266,38 @@ def test_a_picture_of_the_bench_is_put_into_the_calculation_and_stays_live(qtbot
     page.sheets.put.selectRow(0)
     page.sheets.out.click()
     assert [one.part for one in window.document.project.papers.pictures] == ["stresses"]
+
+
+def test_numbers_of_a_check_are_put_into_the_calculation_and_stay_live(qtbot, window, page):
+    key = LiftKey("C4", "L2")
+    window.go(Place(lift=key))
+    bench = window.stage("bench").page
+    head = next(head for head in bench.checks.heads if head.check.leads)
+    checked = head.check.name
+    (action,) = head.actions()
+    action.trigger()
+    # The same is not put in twice.
+    action.trigger()
+    (put,) = window.document.project.papers.checks
+    assert (put.key, put.check) == (key, checked)
+
+    def rows():
+        project, results = window.document.project, window.document.results
+        options = CalculationOptions("verdicts", parts=())
+        blocks = calculation(project, results, [key], sheet_of(project), options)
+        return next(b.rows for b in blocks if isinstance(b, Table) and b.title == "Put in")
+
+    result = window.document.results[key]
+    strength = next(one for one in result.shown_findings if one.name == checked)
+    ((name, ratio, *_),) = rows()
+    assert (name, ratio.value) == (checked, pytest.approx(strength.ratio))
+    window.document.edit("Bars", lambda p: change_lifts(p, [key], section={"bars": "12 D32"}))
+    qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
+    settled(qtbot, page)
+    ((_, after, *_),) = rows()
+    assert after.value < ratio.value
+    window.go(Place("documents"))
+    page.show_view(SHEETS)
+    page.sheets.put.selectRow(0)
+    page.sheets.out.click()
+    assert window.document.project.papers.checks == ()

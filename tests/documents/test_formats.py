@@ -153,6 +153,21 @@ def test_a_chapter_may_have_less_than_the_others(demo, results, sheet):
     assert not any(name.startswith("Shear") for name in names)
 
 
+def test_quantities_are_the_same_with_and_without_chapters_of_lifts(demo, results, sheet):
+    tables = [
+        [
+            block.rows
+            for block in calculation(
+                demo, results, list(results), sheet, CalculationOptions("checks", parts=parts)
+            )
+            if isinstance(block, Table)
+        ]
+        for parts in (("quantities",), ("section", "quantities"))
+    ]
+    assert tables[1][-1][0][0] == str(len(results))
+    assert tables[0][-1] == tables[1][-1]
+
+
 def test_word_has_real_headings_tables_fields_and_equations(lift):
     book = docx.Document(io.BytesIO(docx_of(lift)))
     headings = [p.text for p in book.paragraphs if p.style.name == "Heading 1"]

@@ -147,8 +147,12 @@ def calculation(
         yield from assumed_blocks(project, chosen)
     if not {"section", "checks", *PICTURES} & set(options.parts):
         yield from _verdicts(project, chosen)
-        keys = []
-    for key in keys:
+        papers = project.papers
+        put = {one.key for one in papers.pictures} | {one.key for one in papers.checks}
+        chapters = [key for key in keys if key in put]
+    else:
+        chapters = list(keys)
+    for key in chapters:
         yield from _lift(project, key, chosen[key], options, pictures, derive)
     if "quantities" in options.parts:
         yield Heading("Quantities", running="quantities")
@@ -257,6 +261,9 @@ def _lift(
     for one in project.papers.pictures:
         if one.key == key:
             yield from _put_in(result, system, pictures, one)
+    put = tuple(one.check for one in project.papers.checks if one.key == key)
+    if put:
+        yield _checks(result, system, "Put in", put)
     if "checks" in options.parts:
         yield _checks(result, system)
         yield from _derivations(result, system, options, derive)
@@ -373,7 +380,14 @@ def _demands(
     yield Table(heads, tuple(map(row, rows)), title, frozenset({0, 1}))
 
 
-def _checks(result: LiftResult, system: UnitSystem) -> Table:
+def _checks(
+    result: LiftResult,
+    system: UnitSystem,
+    title: str = "Checks",
+    names: tuple[str, ...] | None = None,
+) -> Table:
+    """Return checks with their numbers: all, or by name; one that is not made now says so."""
+    answered = {finding.name: finding for finding in result.shown_findings}
     rows = tuple(
         (
             finding.name,
@@ -384,9 +398,13 @@ def _checks(result: LiftResult, system: UnitSystem) -> Table:
             finding.state.word,
         )
         for finding in result.shown_findings
+        if names is None or finding.name in names
+    )
+    rows += tuple(
+        (name, "", "", "", "not made now", "–") for name in names or () if name not in answered
     )
     heads = ("Check", "Ratio", "Clause", "Combination", "Found and allowed", "State")
-    return Table(heads, rows, "Checks", frozenset({0, 2, 3, 4, 5}))
+    return Table(heads, rows, title, frozenset({0, 2, 3, 4, 5}))
 
 
 def _derivations(

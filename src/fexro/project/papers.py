@@ -19,6 +19,7 @@ __all__ = [
     "IssuedSheet",
     "Papers",
     "PicturePart",
+    "PutCheck",
     "PutPicture",
     "Revision",
     "TextPaper",
@@ -123,6 +124,23 @@ class PutPicture(Record):
         return LiftKey(self.mark, self.storey)
 
 
+class PutCheck(Record):
+    """A check that was put into the calculation of a lift with its numbers, as they are then.
+
+    Attributes:
+        check: its name.
+    """
+
+    mark: Name
+    storey: Name
+    check: Annotated[Text, Field(min_length=1, max_length=200)]
+
+    @property
+    def key(self) -> LiftKey:
+        """The lift."""
+        return LiftKey(self.mark, self.storey)
+
+
 class Papers(Record):
     """What stands on the sheets of a project, and what was issued.
 
@@ -134,6 +152,7 @@ class Papers(Record):
         stock: lengths that bars are delivered in, mm.
         revisions: from the first to the last.
         pictures: that were put into the calculation, beside those that every lift has.
+        checks: whose numbers were put into the calculation.
         marks: of bars that were issued.
         bars: of lifts as they were issued.
         issued: documents as they were issued last.
@@ -149,6 +168,7 @@ class Papers(Record):
     stock: Annotated[tuple[Stock, ...], Field(min_length=1, max_length=12)] = (12_000.0,)
     revisions: Annotated[tuple[Revision, ...], FailFast(), Field(max_length=100)] = ()
     pictures: Annotated[tuple[PutPicture, ...], FailFast(), Field(max_length=500)] = ()
+    checks: Annotated[tuple[PutCheck, ...], FailFast(), Field(max_length=2000)] = ()
     marks: Annotated[tuple[BarMark, ...], FailFast(), Field(max_length=20_000)] = ()
     bars: Annotated[tuple[IssuedBar, ...], FailFast(), Field(max_length=200_000)] = ()
     issued: Annotated[tuple[IssuedSheet, ...], FailFast(), Field(max_length=5_000)] = ()

@@ -15,6 +15,7 @@ from fexro.core.members.verdict import detail_of, failing_first
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import UnitSystem
 from fexro.desktop.bench.check_groups import CheckGroup, grouped
+from fexro.desktop.bench.menus import act
 from fexro.desktop.derivation_view import DerivationView
 from fexro.desktop.drawing import paint_bar, paint_glyph
 from fexro.desktop.text import Label, tip_text
@@ -178,9 +179,11 @@ class ChecksPanel(QFrame):
 
     Signals:
         picked: the combination that governs a check which was opened.
+        put: the name of a check whose numbers go into the calculation.
     """
 
     picked = pyqtSignal(str)
+    put = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -312,6 +315,8 @@ class ChecksPanel(QFrame):
         opened = name in self._open
         head = _CheckHead(check, self._system, opened)
         head.toggled.connect(lambda: self.toggle(name))
+        head.setContextMenuPolicy(Qt.ContextMenuPolicy.ActionsContextMenu)
+        act(head, "Put its numbers into the calculation", lambda: self.put.emit(name))
         column.addWidget(head)
         self.heads.append(head)
         if opened:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from functools import partial
 
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
@@ -17,6 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from fexro.core.errors import InputError
 from fexro.core.findings import State
 from fexro.core.members.check import glance
 from fexro.core.members.lift import LiftResult
@@ -39,6 +41,8 @@ from fexro.desktop.tabs import TabbedPages
 from fexro.desktop.text import ElidedLabel, Label, tip_text
 from fexro.desktop.theme import current_theme
 from fexro.project.column import LiftKey
+from fexro.project.edits.papers import put_check
+from fexro.project.papers import PutCheck
 from fexro.project.resolve import resolve_lift
 from fexro.project.section import SectionModel
 
@@ -66,6 +70,7 @@ class BenchPage(QWidget):
     """Everything about one lift; all panels follow the selection."""
 
     left = pyqtSignal()
+    failed = pyqtSignal(str)
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -74,6 +79,7 @@ class BenchPage(QWidget):
         self._demand: int | None = None
         self.section = SectionPanel(document)
         self.pictures = PicturesPanel(document)
+        self.pictures.failed.connect(self.failed)
         self.checks = ChecksPanel()
         self.key_plan = KeyPlan(document)
         self.combinations = CombinationsTable()
@@ -106,6 +112,7 @@ class BenchPage(QWidget):
             lambda name, member, exempt: document.exempt(name, member, exempt=exempt)
         )
         self.checks.picked.connect(document.selection.select_combination)
+        self.checks.put.connect(self._put_check)
         self.section.drawing.previewed.connect(self._preview)
         self.section.enlarged.connect(self.toggle_section)
         document.selection.lift_changed.connect(self.refresh)
@@ -256,6 +263,18 @@ class BenchPage(QWidget):
         self.remarks.setToolTip(tip_text("\n".join(remarks)))
         self.checks.show_result(result, demand, project.basis.system)
         self.pictures.show_shown(pictured, refit=True)
+
+    def _put_check(self, name: str) -> None:
+        """Put a check of the lift into the calculation with its numbers, where they stay live."""
+        key = self._document.selection.lift
+        assert key is not None
+        check = PutCheck(mark=key.mark, storey=key.storey, check=name)
+        try:
+            self._document.edit(
+                f"{name} of {key} in the calculation", partial(put_check, check=check)
+            )
+        except InputError as error:
+            self.failed.emit(str(error))
 
     def _turn(self) -> None:
         """Show another plane or axial force; nothing else has changed."""

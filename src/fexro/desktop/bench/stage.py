@@ -45,7 +45,7 @@ class BenchStage(Stage):
 
         page = BenchPage(self._document)
         page.left.connect(lambda: self._shell.go(Place()))
-        page.pictures.failed.connect(self._shell.tell)
+        page.failed.connect(self._shell.tell)
         return page
 
     def go_to(self, place: Place) -> bool:

@@ -27,8 +27,8 @@ from fexro.desktop.figures_table import FiguresTable
 from fexro.desktop.form import Form
 from fexro.desktop.text import Label
 from fexro.documents.calculation import DETAILS, PARTS, Part
-from fexro.project.edits.papers import add_revision, set_logo, set_papers, take_picture_out
-from fexro.project.papers import DRAWING_PAPERS
+from fexro.project.edits.papers import add_revision, set_logo, set_papers, take_out
+from fexro.project.papers import DRAWING_PAPERS, PutCheck, PutPicture
 from fexro.project.project import Project
 from fexro.project.template import keep_template
 
@@ -127,7 +127,9 @@ class SheetsPage(QScrollArea):
             box.toggled.connect(self._take_parts)
             self.boxes[part] = box
             column.addWidget(box)
-        self.put = FiguresTable(("Put in", "Of", "In"), "Pictures put in", words=(0, 1, 2))
+        self.put = FiguresTable(
+            ("Put in", "Of", "In"), "Pictures and checks put in", words=(0, 1, 2)
+        )
         self.put.setMaximumHeight(150)
         self.out = QPushButton("Take out")
         self.out.clicked.connect(self._take_out)
@@ -168,8 +170,10 @@ class SheetsPage(QScrollArea):
         for picture in papers.pictures:
             combination = picture.combination or "what governs"
             self.put.add_row((picture.part, str(picture.key), combination))
+        for check in papers.checks:
+            self.put.add_row((check.check, str(check.key), "what governs"))
         for widget in (self.put, self.out):
-            widget.setVisible(bool(papers.pictures))
+            widget.setVisible(bool(papers.pictures or papers.checks))
         self.revisions.setRowCount(0)
         for one in papers.revisions:
             self.revisions.add_row((one.name, one.date, one.by, one.told))
@@ -228,8 +232,13 @@ class SheetsPage(QScrollArea):
             self.told.setText(str(error))
 
     def _take_out(self) -> None:
-        number = max(self.put.currentRow(), 0)
-        self._edit("Picture out of the calculation", partial(take_picture_out, number=number))
+        project = self._document.project
+        assert project is not None
+        papers = project.papers
+        puts: list[PutPicture | PutCheck] = [*papers.pictures, *papers.checks]
+        put = puts[max(self.put.currentRow(), 0)]
+        what = put.part if isinstance(put, PutPicture) else put.check
+        self._edit(f"{what} out of the calculation", partial(take_out, put=put))
 
     def _set_scope(self, key: str) -> None:
         project = self._document.project

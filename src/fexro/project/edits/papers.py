@@ -8,10 +8,10 @@ from typing import Any
 from pydantic import ValidationError
 
 from fexro.core.errors import InputError
-from fexro.project.papers import Papers, PutPicture, Revision
+from fexro.project.papers import Papers, PutCheck, PutPicture, Revision
 from fexro.project.project import Project
 
-__all__ = ["add_revision", "put_picture", "set_logo", "set_papers", "take_picture_out"]
+__all__ = ["add_revision", "put_check", "put_picture", "set_logo", "set_papers", "take_out"]
 
 ALLOWED = {
     "stock": "lengths from 1000 to 30000 mm, such as 6000, 12000",
@@ -58,10 +58,24 @@ def put_picture(project: Project, picture: PutPicture) -> Project:
     return set_papers(project, pictures=(*project.papers.pictures, picture))
 
 
-def take_picture_out(project: Project, number: int) -> Project:
-    """Return the project without one of the pictures in its calculation."""
-    pictures = project.papers.pictures
-    return set_papers(project, pictures=(*pictures[:number], *pictures[number + 1 :]))
+def put_check(project: Project, check: PutCheck) -> Project:
+    """Return the project with the numbers of a check put into its calculation.
+
+    Raises:
+        InputError: for one that is there already.
+    """
+    if check in project.papers.checks:
+        raise InputError("check", f"{check.check} of {check.key}", "one that is not there yet")
+    return set_papers(project, checks=(*project.papers.checks, check))
+
+
+def take_out(project: Project, put: PutPicture | PutCheck) -> Project:
+    """Return the project without one of the pictures or checks put into its calculation."""
+    papers = project.papers
+    pictures = tuple(one for one in papers.pictures if one != put)
+    checks = tuple(one for one in papers.checks if one != put)
+    kept = {"pictures": pictures, "checks": checks}
+    return project.changed(papers=papers.model_copy(update=kept))
 
 
 def add_revision(project: Project, name: str, told: str, date: str, by: str) -> Project:
