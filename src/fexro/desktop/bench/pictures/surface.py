@@ -16,6 +16,7 @@ from PyQt6.QtGui import (
     QOpenGLContext,
     QPainter,
     QPaintEvent,
+    QSurfaceFormat,
     QVector3D,
     QWheelEvent,
 )
@@ -195,6 +196,10 @@ class _Scene:
         self._gl = gl
         # Never shown: pictures are grabbed from it.
         self._camera: GLViewWidget = gl.GLViewWidget()
+        # A context does not always tell its version; then it is taken to be what was asked for.
+        asked = QSurfaceFormat.defaultFormat()
+        asked.setVersion(2, 1)
+        self._camera.setFormat(asked)
         self._camera.resize(SIDE, SIDE)
         # The far side of the surface first, then the near one, so that both shine through.
         self._sides = [
