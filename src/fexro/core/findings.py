@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from enum import IntEnum
-from typing import Literal
+from typing import Literal, get_args
 
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
@@ -28,7 +28,7 @@ ATTENTION_RATIO = 0.95
 
 # What a finding is about, in the order in which engineers go about it.
 Topic = Literal["strength", "stability", "shear", "detailing", "ductility"]
-TOPICS: tuple[Topic, ...] = ("strength", "stability", "shear", "detailing", "ductility")
+TOPICS: tuple[Topic, ...] = get_args(Topic)
 
 
 class State(IntEnum):

@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Literal, get_args
 
 from fexro.core.bending.bent_bar import BentBar
 from fexro.core.bending.cutting import CuttingPlan, cutting_plan
@@ -33,7 +33,7 @@ __all__ = [
 ]
 
 Order = Literal["element", "size", "shape"]
-ORDERS: tuple[Order, ...] = ("element", "size", "shape")
+ORDERS: tuple[Order, ...] = get_args(Order)
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ import functools
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, get_args
 
 from fexro.core.findings import Finding, State, Topic
 from fexro.core.members.lift import LiftResult
@@ -33,7 +33,7 @@ from fexro.documents.content import (
 from fexro.documents.quantities import quantities_of, quantity_blocks
 from fexro.documents.section_figure import section_figure
 from fexro.project.column import LiftKey
-from fexro.project.papers import PutPicture
+from fexro.project.papers import PicturePart, PutPicture
 from fexro.project.project import Project
 
 __all__ = [
@@ -49,7 +49,7 @@ __all__ = [
 ]
 
 Detail = Literal["verdicts", "checks", "full"]
-DETAILS: tuple[Detail, ...] = ("verdicts", "checks", "full")
+DETAILS: tuple[Detail, ...] = get_args(Detail)
 Combinations = Literal["governing", "tables", "all"]
 Part = Literal[
     "basis",
@@ -68,24 +68,8 @@ Part = Literal[
     "assumptions",
     "second opinion",
 ]
-PARTS: tuple[Part, ...] = (
-    "basis",
-    "materials",
-    "forces",
-    "section",
-    "stability",
-    "N–M",
-    "Mx–My",
-    "surface",
-    "stresses",
-    "moments",
-    "elevation",
-    "checks",
-    "quantities",
-    "assumptions",
-    "second opinion",
-)
-PICTURES: tuple[Part, ...] = ("N–M", "Mx–My", "surface", "stresses", "moments", "elevation")
+PARTS: tuple[Part, ...] = get_args(Part)
+PICTURES: tuple[PicturePart, ...] = get_args(PicturePart)
 WORST = 60  # lifts that the first page names
 
 Results = Mapping[LiftKey, LiftResult]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, get_args
 
 import numpy as np
 
@@ -32,7 +32,7 @@ __all__ = [
 ]
 
 Scope = Literal["freely", "along stacks", "across storeys"]
-SCOPES: tuple[Scope, ...] = ("freely", "along stacks", "across storeys")
+SCOPES: tuple[Scope, ...] = get_args(Scope)
 
 
 @dataclass(frozen=True)

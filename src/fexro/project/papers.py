@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 import binascii
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, get_args
 
 from pydantic import FailFast, Field, model_validator
 
@@ -33,10 +33,7 @@ PicturePart = Literal["N–M", "Mx–My", "surface", "stresses", "moments", "ele
 DrawingPaper = Literal[
     "A4", "A3", "A2", "A1", "A0", "ANSI A", "ANSI B", "ANSI C", "ANSI D", "ANSI E"
 ]
-DRAWING_PAPERS: tuple[DrawingPaper, ...] = (
-    *("A4", "A3", "A2", "A1", "A0"),
-    *("ANSI A", "ANSI B", "ANSI C", "ANSI D", "ANSI E"),
-)
+DRAWING_PAPERS: tuple[DrawingPaper, ...] = get_args(DrawingPaper)
 LARGEST_LOGO = 300_000  # bytes
 
 

@@ -5,13 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import get_args
 
-from fexro.core.findings import Finding, State, Topic
+from fexro.core.findings import TOPICS, Finding, State
 
 __all__ = ["CheckGroup", "grouped"]
 
-TOPICS: tuple[Topic, ...] = get_args(Topic)
 ASSUMED = "Assumed"
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from functools import partial
 from pathlib import Path
+from typing import get_args
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QGuiApplication
@@ -42,7 +43,7 @@ from fexro.project.papers import PicturePart, PutPicture
 __all__ = ["PicturesPanel"]
 
 # What can be put into the calculation, in the order of the pictures.
-PUT: tuple[PicturePart, ...] = ("N–M", "Mx–My", "surface", "stresses", "moments", "elevation")
+PUT: tuple[PicturePart, ...] = get_args(PicturePart)
 FORMATS = "PNG picture (*.png);;SVG drawing (*.svg);;PDF document (*.pdf)"
 
 
