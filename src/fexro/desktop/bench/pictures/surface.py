@@ -196,7 +196,7 @@ class _Scene:
         self._gl = gl
         # Never shown: pictures are grabbed from it.
         self._camera: GLViewWidget = gl.GLViewWidget()
-        # A context does not always tell its version; then it is taken to be what was asked for.
+        # Without a display a context does not tell its version, and has that which is asked for.
         asked = QSurfaceFormat.defaultFormat()
         asked.setVersion(2, 1)
         self._camera.setFormat(asked)
