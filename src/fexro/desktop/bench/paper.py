@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cached_property
 
 from PyQt6.QtCore import QBuffer, QIODevice, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter
@@ -37,19 +38,21 @@ class PaperPictures:
 
     def __init__(self, results: Mapping[LiftKey, LiftResult], system: UnitSystem) -> None:
         self._results, self._system = results, system
+
+    @cached_property
+    def _views(self) -> dict[Part, Picture]:
+        """The pictures, made when the first is asked for."""
+        views: dict[Part, Picture] = {}
         with on_paper():
-            self._views: dict[Part, Picture] = {
-                "surface": SurfaceView(),
-                "stresses": StressView(),
-                "moments": AlongView(),
-                "elevation": ElevationView(),
-            }
-            for view in self._views.values():
+            views["surface"], views["stresses"] = SurfaceView(), StressView()
+            views["moments"], views["elevation"] = AlongView(), ElevationView()
+            for view in views.values():
                 # What is laid out as it is shown has to be shown, though nobody sees it.
                 view.widget.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
                 view.widget.resize(SIZE)
                 view.restyle()
                 view.widget.show()
+        return views
 
     def __call__(self, key: LiftKey, part: Part, combination: str | None = None) -> Figure | None:
         """Return a picture of a lift, with its caption; nothing where there is none.

@@ -166,7 +166,6 @@ class IssuePage(QWidget):
             return
         self._made_of = made_of
         results = {key: self._document.results[key] for key in project.by_key}
-        # Widgets are made in the thread of the interface, whoever asks for pictures then.
         self._pictures = PicturesBeside(self._make_pictures(results, project.basis.system))
         self.papers = self._papers(lambda: None)
         chosen = max(self.table.currentRow(), 0)
