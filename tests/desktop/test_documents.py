@@ -8,6 +8,7 @@ import pypdf
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtPrintSupport import QPrinter
+from PyQt6.QtWidgets import QApplication
 
 from fexro.desktop.bench.paper import PaperPictures
 from fexro.desktop.shell.stages import Place
@@ -301,3 +302,13 @@ def test_numbers_of_a_check_are_put_into_the_calculation_and_stay_live(qtbot, wi
     page.sheets.put.selectRow(0)
     page.sheets.out.click()
     assert window.document.project.papers.checks == ()
+
+
+def test_the_application_ends_with_its_last_window_though_pictures_were_painted(window, page):
+    project, results = window.document.project, window.document.results
+    maker = PaperPictures(results, project.basis.system)
+    assert maker(LiftKey("C4", "L2"), "elevation") is not None
+    shown = [one for one in QApplication.topLevelWidgets() if one.isVisible()]
+    assert len(shown) > 1
+    ending = [one for one in shown if one.testAttribute(Qt.WidgetAttribute.WA_QuitOnClose)]
+    assert ending == [window]

@@ -49,6 +49,7 @@ class PaperPictures:
             for view in views.values():
                 # What is laid out as it is shown has to be shown, though nobody sees it.
                 view.widget.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
+                view.widget.setAttribute(Qt.WidgetAttribute.WA_QuitOnClose, on=False)
                 view.widget.resize(SIZE)
                 view.restyle()
                 view.widget.show()
