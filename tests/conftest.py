@@ -19,6 +19,7 @@ from fexro.core.section.bars import parse_ties
 from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.layout import build_section
 from fexro.core.section.shapes import Rectangle, Shape
+from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project import checking
 
 
@@ -135,3 +136,15 @@ def pytest_configure():
 
     settings.register_profile("repeatable", derandomize=True, deadline=None)
     settings.load_profile("repeatable")
+
+
+@pytest.fixture(scope="session")
+def demo():
+    """The demo."""
+    return tarnholm_archive()
+
+
+@pytest.fixture(scope="session")
+def results(demo):
+    """The lifts of the demo, checked."""
+    return checking.check_project(demo)

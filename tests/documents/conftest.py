@@ -1,22 +1,10 @@
-"""The demo with its results, and what stands on every page of its documents."""
+"""What stands on every page of the demo's documents."""
 
 from __future__ import annotations
 
 import pytest
 
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.documents.content import Document, Sheet
-from fexro.project.checking import check_project
-
-
-@pytest.fixture(scope="session")
-def demo():
-    return tarnholm_archive()
-
-
-@pytest.fixture(scope="session")
-def results(demo):
-    return check_project(demo)
 
 
 @pytest.fixture(scope="session")

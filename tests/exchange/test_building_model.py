@@ -10,22 +10,10 @@ import ifcopenshell.validate
 import pytest
 
 from fexro.core.errors import FexroError, InputError
-from fexro.demo.tarnholm import tarnholm_archive
 from fexro.exchange.building_model import read_members, take_members_of, write_model
-from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import change_lifts
 from fexro.project.laid_bars import laid_bars
-
-
-@pytest.fixture(scope="module")
-def demo():
-    return tarnholm_archive()
-
-
-@pytest.fixture(scope="module")
-def results(demo):
-    return check_project(demo)
 
 
 @pytest.fixture(scope="module")
