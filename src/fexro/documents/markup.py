@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from html import escape
 from xml.etree.ElementTree import Element
 
-from fexro.core.rendering.formula_tree import line_trees
+from fexro.core.rendering.formula_tree import line_trees, written
 from fexro.core.rendering.text import line_text
 from fexro.documents.content import (
     Block,
@@ -149,17 +149,14 @@ def _html_table(table: Table) -> Iterator[str]:
 
 
 def _equation(parts: tuple[Element, ...], clause: str, source: str) -> str:
-    written = "".join(f"<math><mrow>{_math(part)}</mrow></math>" for part in parts)
+    equation = "".join(f"<math><mrow>{_math(part)}</mrow></math>" for part in parts)
     aside = f"[{clause}]" if clause else source
-    return f'<div class="line">{written}<span class="quiet clause">{escape(aside)}</span></div>'
+    return f'<div class="line">{equation}<span class="quiet clause">{escape(aside)}</span></div>'
 
 
 def _math(element: Element) -> str:
     """Return the text and elements inside an element as MathML."""
-    written = _text(element.text)
-    for child in element:
-        written += _element(child) + _text(child.tail)
-    return written
+    return written(element, _text, _element)
 
 
 def _text(text: str | None) -> str:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from xml.etree.ElementTree import Element
 from xml.sax.saxutils import escape
 
-from fexro.core.rendering.formula_tree import LineTree, line_trees
+from fexro.core.rendering.formula_tree import LineTree, line_trees, written
 from fexro.documents.content import (
     Block,
     Calculation,
@@ -190,10 +190,7 @@ def _field(paragraph: Any, code: str, shown: str = "") -> None:
 
 def _math(element: Element) -> str:
     """Return the text and elements inside an element as office mathematics."""
-    written = _run(element.text)
-    for child in element:
-        written += _element(child) + _run(child.tail)
-    return written
+    return written(element, _run, _element)
 
 
 def _run(text: str | None) -> str:

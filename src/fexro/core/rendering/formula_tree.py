@@ -7,7 +7,7 @@ A tree has text and these elements: `frac` of two `part`s, `root`, `sub` and `su
 from __future__ import annotations
 
 import ast
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from xml.etree.ElementTree import Element, fromstring
 from xml.sax.saxutils import escape
@@ -19,7 +19,7 @@ from fexro.core.rendering.readings import interpolation
 from fexro.core.rendering.symbols import text_symbol
 from fexro.core.rendering.tables import cells_of, sentence
 
-__all__ = ["LineTree", "line_trees"]
+__all__ = ["LineTree", "line_trees", "written"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,6 +37,20 @@ class LineTree:
     parts: tuple[Element, ...] = ()
     clause: str = ""
     table: tuple[list[str], list[list[str]]] | None = None
+
+
+def written(
+    element: Element, text: Callable[[str | None], str], inner: Callable[[Element], str]
+) -> str:
+    """Return what is inside an element, in order, in a notation.
+
+    Args:
+        element: of a tree.
+        text: writes text of it, or none.
+        inner: writes an element in it.
+    """
+    parts = (inner(child) + text(child.tail) for child in element)
+    return text(element.text) + "".join(parts)
 
 
 def line_trees(record: Derivation, system: UnitSystem) -> Iterator[LineTree]:
