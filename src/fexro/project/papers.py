@@ -68,19 +68,24 @@ class BarMark(Record):
     revision: Short = ""
 
 
-class IssuedBar(Record):
-    """Bars of a lift as they were issued, and since which revision they are so."""
+class OfLift(Record):
+    """Facts of a lift."""
 
     mark: Name
     storey: Name
-    bar: Name
-    number: Annotated[int, Field(ge=1, le=1_000_000)]
-    revision: Short = ""
 
     @property
     def key(self) -> LiftKey:
         """The lift."""
         return LiftKey(self.mark, self.storey)
+
+
+class IssuedBar(OfLift):
+    """Bars of a lift as they were issued, and since which revision they are so."""
+
+    bar: Name
+    number: Annotated[int, Field(ge=1, le=1_000_000)]
+    revision: Short = ""
 
 
 class IssuedSheet(Record):
@@ -98,7 +103,7 @@ class IssuedSheet(Record):
     date: Short = ""
 
 
-class PutPicture(Record):
+class PutPicture(OfLift):
     """A picture that was put into the calculation of a lift; it is painted anew whenever it is set.
 
     Attributes:
@@ -108,34 +113,20 @@ class PutPicture(Record):
         axial: of a diagram of moments, kN.
     """
 
-    mark: Name
-    storey: Name
     part: PicturePart
     combination: Name | None = None
     angle: Annotated[Number, Field(ge=-720, le=720, description="degrees")] | None = None
     axial: Annotated[Number, Field(ge=-1e8, le=1e8, description="kN")] | None = None
 
-    @property
-    def key(self) -> LiftKey:
-        """The lift."""
-        return LiftKey(self.mark, self.storey)
 
-
-class PutCheck(Record):
+class PutCheck(OfLift):
     """A check that was put into the calculation of a lift with its numbers, as they are then.
 
     Attributes:
         check: its name.
     """
 
-    mark: Name
-    storey: Name
     check: Annotated[Text, Field(min_length=1, max_length=200)]
-
-    @property
-    def key(self) -> LiftKey:
-        """The lift."""
-        return LiftKey(self.mark, self.storey)
 
 
 class Papers(Record):
