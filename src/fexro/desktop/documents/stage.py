@@ -23,7 +23,7 @@ class DocumentsStage(TabbedStage):
     key, title, keys = "documents", "Documents", "Ctrl+7"
 
     def __init__(self, document: Document, shell: Shell, make_pictures: MakePictures) -> None:
-        self._document, self._shell = document, shell
+        super().__init__(document, shell)
         self._make_pictures = make_pictures
 
     @cached_property
@@ -47,10 +47,6 @@ class DocumentsStage(TabbedStage):
             Command("bar_list", "Bar list", partial(self._go, 2), "", here, "going"),
             Command("quantities", "Quantities", partial(self._go, 3), "", here, "going"),
         ]
-
-    def _go(self, view: int) -> None:
-        self._shell.go(Place(self.key))
-        self.page.show_view(view)
 
     def _issue(self) -> None:
         self._go(0)

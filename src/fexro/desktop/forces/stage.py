@@ -23,7 +23,8 @@ class ForcesStage(TabbedStage):
     key, title, keys = "forces", "Forces", "Ctrl+3"
 
     def __init__(self, document: Document, shell: Shell, former: FormerResults) -> None:
-        self._document, self._shell, self._former = document, shell, former
+        super().__init__(document, shell)
+        self._former = former
 
     @cached_property
     def page(self) -> ForcesPage:
@@ -62,10 +63,6 @@ class ForcesStage(TabbedStage):
                 "paste_forces", "Take forces from the clipboard", self._paste, "", here, "tables"
             ),
         ]
-
-    def _go(self, view: int) -> None:
-        self._shell.go(Place(self.key))
-        self.page.show_view(view)
 
     def _take(self) -> None:
         self._go(1)

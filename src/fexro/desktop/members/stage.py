@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import cached_property
+from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
-from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
-from fexro.desktop.shell.stages import Place, Shell, TabbedStage
+from fexro.desktop.shell.stages import Place, TabbedStage
 
 if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
     from fexro.desktop.members.page import MembersPage
@@ -20,9 +19,6 @@ class MembersStage(TabbedStage):
     """Where members stand in plan, and all of them as a table."""
 
     key, title, keys = "members", "Members", "Ctrl+2"
-
-    def __init__(self, document: Document, shell: Shell) -> None:
-        self._document, self._shell = document, shell
 
     @cached_property
     def page(self) -> MembersPage:
@@ -55,8 +51,8 @@ class MembersStage(TabbedStage):
             return self._document.project is not None
 
         return [
-            Command("members_plan", "Members in plan", self._plan, "", here, "going"),
-            Command("members_table", "Members as a table", self._table, "", here, "going"),
+            Command("members_plan", "Members in plan", partial(self._go, 0), "", here, "going"),
+            Command("members_table", "Members as a table", partial(self._go, 1), "", here, "going"),
             Command(
                 "import_members", "Take members from a table…", self._import, "", here, "tables"
             ),
@@ -65,16 +61,8 @@ class MembersStage(TabbedStage):
             ),
         ]
 
-    def _plan(self) -> None:
-        self._shell.go(Place(self.key))
-        self.page.show_view(0)
-
-    def _table(self) -> None:
-        self._shell.go(Place(self.key))
-        self.page.show_view(1)
-
     def _import(self) -> None:
-        self._table()
+        self._go(1)
         self.page.table.ask_import()
 
     def _export(self) -> None:

@@ -9,6 +9,7 @@ from typing import Protocol
 
 from PyQt6.QtWidgets import QMenu, QWidget
 
+from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
 from fexro.desktop.shell.palette import Entry
 from fexro.desktop.tabs import TabbedPages
@@ -127,10 +128,18 @@ class Stage(ABC):
 class TabbedStage(Stage):
     """A page of the window with pages behind one another; which is in front is remembered."""
 
+    def __init__(self, document: Document, shell: Shell) -> None:
+        self._document, self._shell = document, shell
+
     @property
     @abstractmethod
     def page(self) -> TabbedPages:
         """What is shown; made when first asked for."""
+
+    def _go(self, view: int) -> None:
+        """Bring the stage to the front with one of its views."""
+        self._shell.go(Place(self.key))
+        self.page.show_view(view)
 
     def shown(self) -> None:
         """Let the keys move in what is in front."""

@@ -6,9 +6,8 @@ from collections.abc import Sequence
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
-from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
-from fexro.desktop.shell.stages import Place, Shell, TabbedStage
+from fexro.desktop.shell.stages import Place, TabbedStage
 
 if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
     from fexro.desktop.sizing.page import SizingPage
@@ -20,9 +19,6 @@ class SizingStage(TabbedStage):
     """Bars and ties for the whole building."""
 
     key, title, keys = "sizing", "Sizing", "Ctrl+6"
-
-    def __init__(self, document: Document, shell: Shell) -> None:
-        self._document, self._shell = document, shell
 
     @cached_property
     def page(self) -> SizingPage:
@@ -44,10 +40,6 @@ class SizingStage(TabbedStage):
             Command("sizing_rules", "Rules of sizing", partial(self._go, 1), "", here, "going"),
             Command("types", "Types that lifts share", partial(self._go, 2), "", here, "going"),
         ]
-
-    def _go(self, view: int) -> None:
-        self._shell.go(Place(self.key))
-        self.page.show_view(view)
 
     def _size(self) -> None:
         self._go(0)

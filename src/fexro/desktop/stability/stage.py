@@ -6,9 +6,8 @@ from collections.abc import Sequence
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
-from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
-from fexro.desktop.shell.stages import Place, Shell, TabbedStage
+from fexro.desktop.shell.stages import Place, TabbedStage
 
 if TYPE_CHECKING:  # imported when first needed, so that the window is there sooner
     from fexro.desktop.stability.page import StabilityPage
@@ -20,9 +19,6 @@ class StabilityStage(TabbedStage):
     """Sway of storeys, what holds the ends of lifts, and how slender lifts are."""
 
     key, title, keys = "stability", "Stability", "Ctrl+4"
-
-    def __init__(self, document: Document, shell: Shell) -> None:
-        self._document, self._shell = document, shell
 
     @cached_property
     def page(self) -> StabilityPage:
@@ -58,7 +54,3 @@ class StabilityStage(TabbedStage):
                 )
             )
         ]
-
-    def _go(self, view: int) -> None:
-        self._shell.go(Place(self.key))
-        self.page.show_view(view)
