@@ -29,8 +29,9 @@ PLACES: Mapping[str, tuple[str, ...]] = {
     "inner face": ("at the void",),
     "second layer": ("layer 2", "2nd layer"),
     "each end": ("ends", "end zones", "in each end"),
+    "centre": ("center", "central", "in the middle"),
 }
-SPACED = ("each face", "along x", "along y", "top", "bottom", "left", "right", "around")
+SPACED = ("each face", "along x", "along y", "top", "bottom", "left", "right", "around", "centre")
 EXAMPLES = "a call-out such as 8 D25, 4 D28 + 6 D20, 8 #8 or 4 D32 corners + 3 D25 along x"
 
 

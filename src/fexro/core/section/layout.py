@@ -11,6 +11,7 @@ from fexro.core.errors import InputError
 from fexro.core.section.areas import EmbeddedSteel, refuse_loose_steel
 from fexro.core.section.bars import MAX_BARS, Bars, Ties
 from fexro.core.section.call_out import BarGroup
+from fexro.core.section.curtains import spots_in_legs
 from fexro.core.section.outline import Outline
 from fexro.core.section.places import spots_of
 from fexro.core.section.section import Section, eroded, misplaced_bars
@@ -19,6 +20,7 @@ from fexro.core.section.shapes import (
     Composed,
     HollowCircle,
     HollowRectangle,
+    Legs,
     Rectangle,
     Shape,
 )
@@ -54,20 +56,32 @@ def build_section(
             than the corners; for steel outside the concrete.
     """
     outline = _outline_of(shape)
-    inset, corners = cover + ties.size.diameter, shape.corners()
-    free = [group for group in groups if not group.place]
-    spots = _by_rule(shape, outline, corners, inset, free, where) if free else []
-    if len(free) < len(groups):
-        spots += spots_of(shape, outline, corners, inset, groups, where)
+    inset = cover + ties.size.diameter
+    if isinstance(shape, Legs):
+        spots = spots_in_legs(shape, inset, groups, where)
+    else:
+        spots = _spots(shape, outline, inset, groups, where)
     if len(spots) > MAX_BARS:
         raise InputError(f"{where}, bars", f"{len(spots)} bars", f"1 to {MAX_BARS} bars")
-    if corners is not None and len(corners) != len(outline.rings[0]):
-        spots = _off_corners(outline, spots, inset)
     bars = bars_at(spots)
     section = _section(shape, bars, ties, cover, steel, where)
     for one in misplaced_bars(section, openings=isinstance(shape, Composed)):
         raise InputError(f"{where}, {one.where}", one.found, one.allowed)
     return section
+
+
+def _spots(
+    shape: Shape, outline: Outline, inset: float, groups: tuple[BarGroup, ...], where: str
+) -> list[Spot]:
+    """Return the places of bars of a call-out along the ties of a column."""
+    corners = shape.corners()
+    free = [group for group in groups if not group.place]
+    spots = _by_rule(shape, outline, corners, inset, free, where) if free else []
+    if len(free) < len(groups):
+        spots += spots_of(shape, outline, corners, inset, groups, where)
+    if corners is not None and len(corners) != len(outline.rings[0]):
+        spots = _off_corners(outline, spots, inset)
+    return spots
 
 
 def place_bars(

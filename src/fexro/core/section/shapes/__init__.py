@@ -13,6 +13,7 @@ from fexro.core.section.shapes.flanged import (
     ZShape,
 )
 from fexro.core.section.shapes.free import PolygonShape, Ring
+from fexro.core.section.shapes.legs import Leg, Legs
 from fexro.core.section.shapes.rectangular import HollowRectangle, Rectangle, Wall
 from fexro.core.section.shapes.rounded import Circle, Ellipse, Hexagon, HollowCircle, Octagon
 from fexro.core.section.shapes.shape import Shape, Write
@@ -28,6 +29,8 @@ __all__ = [
     "How",
     "IShape",
     "LShape",
+    "Leg",
+    "Legs",
     "Octagon",
     "Part",
     "Plus",

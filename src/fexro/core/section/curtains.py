@@ -1,0 +1,169 @@
+"""Bars in two curtains along the legs of a wall, and in its ends. Lengths in mm."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from fexro.core.arrays import FloatArray
+from fexro.core.errors import InputError
+from fexro.core.section.bars import BarSize
+from fexro.core.section.call_out import BarGroup
+from fexro.core.section.shapes.legs import Leg, Legs
+from fexro.core.section.spots import Spot
+
+__all__ = ["EndZone", "at_most", "curtain_places", "end_zones", "nearest", "spots_in_legs"]
+
+NOTHING_TAKEN: Mapping[tuple[int, int], float] = {}
+END_SPACE, END_SHARE = 100.0, 4.0  # between pairs of an end zone: mm, and of the diameter
+
+
+def at_most(distance: float, spacing: float) -> int:
+    """Return in how many steps a distance is gone, none longer than a spacing."""
+    return max(math.ceil(distance / spacing - 1e-9), 1)
+
+
+def nearest(distance: float, spacing: float) -> int:
+    """Return in how many steps a distance is gone, as near to a spacing as can be."""
+    return max(round(distance / spacing), 1)
+
+
+def curtain_places(
+    legs: Legs,
+    number: int,
+    inset: float,
+    spacing: float,
+    steps: Callable[[float, float], int] = at_most,
+    taken: Mapping[tuple[int, int], float] = NOTHING_TAKEN,
+) -> FloatArray:
+    """Return how far along its centre line the pairs of bars of a leg are.
+
+    A leg that ends free, or runs through a corner, has its last pair inside its end by an inset;
+    one that ends against another has it half a spacing off; one with an end zone has its first a
+    spacing behind that.
+
+    Args:
+        legs: all of them.
+        number: of the leg.
+        inset: of the centres of bars from faces.
+        spacing: of the bars.
+        steps: in how many steps a distance is gone.
+        taken: how far end zones reach, by leg and end.
+    """
+    zones = [(number, at) in taken for at in (0, 1)]
+    rooms = [
+        taken[number, at]
+        if zones[at]
+        else end.room + (spacing / 2 if end.kind == "against" else inset)
+        for at, end in enumerate(legs.ends(number))
+    ]
+    low, high = rooms[0], legs.legs[number].run - rooms[1]
+    if high < low:
+        return np.zeros(0) if any(zones) else np.array([(low + high) / 2])
+    places: FloatArray = np.linspace(low, high, steps(high - low, spacing) + 1)
+    return places[int(zones[0]) : len(places) - int(zones[1])]
+
+
+@dataclass(frozen=True)
+class EndZone:
+    """A free end of a leg.
+
+    Attributes:
+        leg: its number.
+        end: 0 at its start, 1 at its end.
+    """
+
+    leg: int
+    end: int
+
+
+def end_zones(legs: Legs) -> list[EndZone]:
+    """Return the free ends of the legs, in their order."""
+    return [
+        EndZone(number, at)
+        for number in range(len(legs.legs))
+        for at, end in enumerate(legs.ends(number))
+        if end.kind == "free"
+    ]
+
+
+def spots_in_legs(legs: Legs, inset: float, groups: tuple[BarGroup, ...], where: str) -> list[Spot]:
+    """Return the places of bars by a call-out: on each face, and in each end.
+
+    Args:
+        legs: the wall.
+        inset: of the inside of the horizontal bars from the faces.
+        groups: bars of the call-out.
+        where: name of the section, for refusals.
+
+    Raises:
+        InputError: for bars that are asked for elsewhere.
+    """
+    ends = [group for group in groups if group.place == "each end"]
+    faces = [group for group in groups if group.place in ("each face", "centre")]
+    spaced = len(faces) == 1 and faces[0].spacing is not None
+    if len(ends) + len(faces) < len(groups) or len(ends) > 1 or not spaced:
+        allowed = "bars of a wall, as D12@200 each face + 8 D20 each end, or D12@200 centre"
+        raise InputError(f"{where}, bars", "bars that a wall has no place for", allowed)
+    taken: dict[tuple[int, int], float] = {}
+    found: list[Spot] = []
+    for group in ends:
+        zones = end_zones(legs)
+        if not zones:
+            raise InputError(f"{where}, bars", "“each end”", "a wall with free ends")
+        for zone in zones:
+            places = _end_places(legs, zone, inset, group, where)
+            taken[zone.leg, zone.end] = float(places[-1])
+            leg = legs.legs[zone.leg]
+            along = leg.run - places if zone.end else places
+            found += _pairs(leg, along, inset, group.size, group.bundle)
+    (group,) = faces
+    assert group.spacing is not None
+    for number, leg in enumerate(legs.legs):
+        first = inset + group.size.diameter / 2
+        along = curtain_places(legs, number, first, group.spacing, taken=taken)
+        found += _pairs(leg, along, inset, group.size, group.bundle, single=group.place == "centre")
+    return found
+
+
+def _end_places(legs: Legs, zone: EndZone, inset: float, group: BarGroup, where: str) -> FloatArray:
+    """Return how far from the end the pairs of an end zone are, from the outermost."""
+    if group.count % 2 or not group.count:
+        allowed = "an even number, a pair at a time"
+        raise InputError(f"{where}, bars", f"{group.count} at each end", allowed)
+    pairs, first = group.count // 2, inset + group.size.diameter / 2
+    length = first + (pairs - 1) * max(END_SPACE, END_SHARE * group.size.diameter)
+    if group.length is not None:
+        length = max(group.length, first)
+    run = legs.legs[zone.leg].run
+    free = sum(end.kind == "free" for end in legs.ends(zone.leg))
+    if length >= run / free:
+        raise InputError(f"{where}, bars", f"end zones of {length:.0f} mm", "shorter zones")
+    return np.linspace(first, length, pairs)
+
+
+def _pairs(
+    leg: Leg,
+    along: FloatArray,
+    inset: float,
+    size: BarSize,
+    bundle: int,
+    *,
+    single: bool = False,
+) -> list[Spot]:
+    """Return bars on both faces of a leg at places along it, or in its middle."""
+    aside = leg.thickness / 2 - inset - size.diameter / 2
+    u, n = leg.direction, leg.normal
+    direction = float(u[0]), float(u[1])
+    sides = (0.0,) if single else (-aside, aside)
+    found = []
+    for place in along:
+        for side in sides:
+            x, y = leg.start + u * place + n * side
+            # To the left of the tie's direction is the inside.
+            back = direction if side < 0 else (-direction[0], -direction[1])
+            found.append(Spot(float(x), float(y), size, bundle, back))
+    return found
