@@ -24,6 +24,7 @@ __all__ = [
     "Force",
     "Length",
     "Moment",
+    "PerLength",
     "PerRootStress",
     "PerStress",
     "Ratio",
@@ -114,6 +115,7 @@ Force: TypeAlias = Annotated[Any, Dimension.FORCE]
 Moment: TypeAlias = Annotated[Any, Dimension.MOMENT]
 Stress: TypeAlias = Annotated[Any, Dimension.STRESS]
 PerRootStress: TypeAlias = Annotated[Any, Dimension.STRESS**-0.5]
+PerLength: TypeAlias = Annotated[Any, Dimension.LENGTH**-1]
 PerStress: TypeAlias = Annotated[Any, Dimension.STRESS**-1]
 RootStress: TypeAlias = Annotated[Any, Dimension.STRESS**0.5]
 FirstMoment: TypeAlias = Annotated[Any, Dimension.LENGTH**3]

@@ -18,6 +18,7 @@ __all__ = [
     "LapNumbers",
     "ShearNumbers",
     "TieNumbers",
+    "WallNumbers",
 ]
 
 
@@ -162,6 +163,69 @@ class DuctilityNumbers:
 
 
 @dataclass(frozen=True)
+class WallNumbers:
+    """Numbers of walls, special walls and coupling beams (chapter 11, 18.10).
+
+    Attributes:
+        least_thickness, least_basement: of walls (11.3.1.1).
+        small_bar: diameter of the largest bar that counts as small (11.6.1).
+        grades: yield strengths of Grade 420 [60], 550 [80] and 690 [100].
+        spacing: largest of bars (11.7.2.1, 11.7.3.1, 18.10.2.1).
+        one_curtain: largest thickness with one curtain (11.7.2.3).
+        squat, slender: αc of √f'c at both ends of its range (11.5.4.3).
+        tension: stress of net tension at which concrete carries nothing (11.5.4.4).
+        largest, largest_segment: of √f'c for a group and for a segment (11.5.4.2, 18.10.4.4).
+        light: of √f'c up to which the ratios of 11.6 do, and hooks are not asked for (18.10.2.1,
+            18.10.6.5(a)).
+        two_curtains: of √f'c beyond which there are two curtains (18.10.2.2).
+        ends: of √f'c in the least ratio at the ends (18.10.2.4).
+        stories: least number of storeys over the height (18.10.3.1.2).
+        element: least width of boundary elements, and of web beside flanges (18.10.6.4).
+        overlap: of hoops (18.10.6.4(e)).
+        boundary_ratio: over fy, beyond which boundaries have ties (18.10.6.5(b)).
+        ties: largest spacings of those ties, near critical sections and elsewhere.
+        diagonal: of √f'c from which short coupling beams have diagonal bars (18.10.7.2).
+        beam_width: largest least width of beams (18.6.2.1).
+        beam_root, beam_stress: of the least bars of beams (9.6.1.2).
+        beam_hoops: largest spacing of hoops of beams (18.6.4.4, 18.10.7.4(d)).
+        beam_legs: largest distance of legs with a confined whole section (18.10.7.4(d)).
+        skin: largest spacing of bars beside confined diagonals (18.10.7.4(c)).
+        pier_hoops, pier_beyond: spacing of hoops of piers, and how far beyond (18.10.8.1).
+        rupture: of √f'c in the modulus of rupture (19.2.3.1).
+    """
+
+    least_thickness: Coefficient
+    least_basement: Coefficient
+    small_bar: Coefficient
+    grades: tuple[Coefficient, Coefficient, Coefficient]
+    spacing: Coefficient
+    one_curtain: Coefficient
+    squat: Coefficient
+    slender: Coefficient
+    tension: Coefficient
+    largest: Coefficient
+    largest_segment: Coefficient
+    light: Coefficient
+    two_curtains: Coefficient
+    ends: Coefficient
+    stories: Coefficient
+    element: Coefficient
+    overlap: Coefficient
+    boundary_ratio: Coefficient
+    ties: tuple[Coefficient, Coefficient]
+    diagonal: Coefficient
+    beam_width: Coefficient
+    beam_root: Coefficient
+    beam_stress: Coefficient
+    beam_hoops: Coefficient
+    beam_legs: Coefficient
+    skin: Coefficient
+    pier_hoops: Coefficient
+    pier_beyond: Coefficient
+    rupture: Coefficient
+
+
+@dataclass(frozen=True)
 class Edition:
     """Coefficients with a dimension, as the edition prints them.
 
@@ -178,7 +242,7 @@ class Edition:
         densities: between which the modulus follows from it (19.2.2.1(a)).
         core_ties: between which diameters ties around a core are asked for (10.7.6.1).
         held_distance: clear of a bar to one that a tie holds (25.7.2.3).
-        ties, shear, laps, ductility, cover: the numbers of those topics.
+        ties, shear, laps, ductility, cover, walls: the numbers of those topics.
         density_modulus: of elasticity over the root of strength and density to 1.5 (19.2.2.1).
         light: densities up to which λ is least and from which it is one, and its rise between them
             (19.2.4.1).
@@ -206,6 +270,7 @@ class Edition:
     laps: LapNumbers
     ductility: DuctilityNumbers
     cover: CoverNumbers
+    walls: WallNumbers
 
 
 def _stress(number: float, unit: Unit) -> Coefficient:
@@ -236,6 +301,11 @@ def _sizes(unit: Unit, inch: float) -> FireSizes:
 
 def _length(number: float, unit: Unit) -> Coefficient:
     return Coefficient(number, unit, Dimension.LENGTH)
+
+
+def _per_length(number: float, unit: Unit) -> Coefficient:
+    per = Unit(f"/{unit.symbol}", 1 / unit.size, unit.decimals)
+    return Coefficient(number, per, Dimension.LENGTH**-1)
 
 
 def _per_root_stress(number: float, unit: Unit) -> Coefficient:
@@ -324,6 +394,37 @@ SI_EDITION = Edition(
         fire=(_length(25, MILLIMETRES), _length(50, MILLIMETRES)),
         sizes=_sizes(MILLIMETRES, 25),
     ),
+    walls=WallNumbers(
+        least_thickness=_length(100, MILLIMETRES),
+        least_basement=_length(190, MILLIMETRES),
+        small_bar=_length(16, MILLIMETRES),
+        grades=(_stress(420, MPA), _stress(550, MPA), _stress(690, MPA)),
+        spacing=_length(450, MILLIMETRES),
+        one_curtain=_length(250, MILLIMETRES),
+        squat=_root_stress(0.25, MPA),
+        slender=_root_stress(0.17, MPA),
+        tension=_stress(3.5, MPA),
+        largest=_root_stress(0.66, MPA),
+        largest_segment=_root_stress(0.83, MPA),
+        light=_root_stress(0.083, MPA),
+        two_curtains=_root_stress(0.17, MPA),
+        ends=_root_stress(0.5, MPA),
+        stories=_per_length(0.00028, MILLIMETRES),
+        element=_length(300, MILLIMETRES),
+        overlap=_length(150, MILLIMETRES),
+        boundary_ratio=_stress(2.8, MPA),
+        ties=(_length(150, MILLIMETRES), _length(200, MILLIMETRES)),
+        diagonal=_root_stress(0.33, MPA),
+        beam_width=_length(250, MILLIMETRES),
+        beam_root=_root_stress(0.25, MPA),
+        beam_stress=_stress(1.4, MPA),
+        beam_hoops=_length(150, MILLIMETRES),
+        beam_legs=_length(200, MILLIMETRES),
+        skin=_length(300, MILLIMETRES),
+        pier_hoops=_length(150, MILLIMETRES),
+        pier_beyond=_length(300, MILLIMETRES),
+        rupture=_root_stress(0.62, MPA),
+    ),
 )
 IN_LB_EDITION = Edition(
     "ACI 318-19 (in-lb)",
@@ -400,5 +501,36 @@ IN_LB_EDITION = Edition(
         large=_length(0.75, INCHES),
         fire=(_length(1, INCHES), _length(2, INCHES)),
         sizes=_sizes(INCHES, 1),
+    ),
+    walls=WallNumbers(
+        least_thickness=_length(4, INCHES),
+        least_basement=_length(7.5, INCHES),
+        small_bar=_length(0.625, INCHES),
+        grades=(_stress(60_000, PSI), _stress(80_000, PSI), _stress(100_000, PSI)),
+        spacing=_length(18, INCHES),
+        one_curtain=_length(10, INCHES),
+        squat=_root_stress(3, PSI),
+        slender=_root_stress(2, PSI),
+        tension=_stress(500, PSI),
+        largest=_root_stress(8, PSI),
+        largest_segment=_root_stress(10, PSI),
+        light=_root_stress(1, PSI),
+        two_curtains=_root_stress(2, PSI),
+        ends=_root_stress(6, PSI),
+        stories=_per_length(0.007, INCHES),
+        element=_length(12, INCHES),
+        overlap=_length(6, INCHES),
+        boundary_ratio=_stress(400, PSI),
+        ties=(_length(6, INCHES), _length(8, INCHES)),
+        diagonal=_root_stress(4, PSI),
+        beam_width=_length(10, INCHES),
+        beam_root=_root_stress(3, PSI),
+        beam_stress=_stress(200, PSI),
+        beam_hoops=_length(6, INCHES),
+        beam_legs=_length(8, INCHES),
+        skin=_length(12, INCHES),
+        pier_hoops=_length(6, INCHES),
+        pier_beyond=_length(12, INCHES),
+        rupture=_root_stress(7.5, PSI),
     ),
 )
