@@ -1,0 +1,215 @@
+"""Design shear of ductile walls and their coupling beams: EN 1998-1, 5.4.2.4, 5.5.2.4, 5.5.3."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy import clip, maximum, minimum, sin, sqrt
+
+from fexro.core.arrays import FloatArray
+from fexro.core.codes.en1998_1.columns import DuctilityClass
+from fexro.core.provisions import Derivation, provision
+from fexro.core.quantities import Angle, Area, Force, Length, Moment, Ratio, Stress
+
+__all__ = ["CoupledBeam", "ShearEnvelope", "coupled_beam", "shear_envelope", "web_bars"]
+
+SLENDER = 2.0  # hw/lw (5.5.2.4.1)
+DCM_FACTOR = 1.5  # 5.4.2.4(7)
+LEAST_FACTOR = 1.5  # 5.5.2.4.1(6)
+GAMMA_RD = 1.2  # 5.5.2.4.1(7)
+BEAM_ASPECT = 3.0  # 5.5.3.5(2)
+BY_SHEAR = 2.0  # αs (5.5.3.4.3)
+
+
+@provision("5.5.2.4.1(7), (5.25)", symbol="t_M")
+def strength_term(M_Rd: Moment, q: Ratio, M_Ed: Moment) -> Ratio:
+    """Term of the strength in the factor of the shear."""
+    return (GAMMA_RD / q * M_Rd / M_Ed) ** 2
+
+
+@provision("5.5.2.4.1(7), (5.25)", symbol="t_S")
+def spectrum_term(S_e_TC: Ratio, S_e_T1: Ratio) -> Ratio:
+    """Term of the spectrum in the factor of the shear."""
+    return 0.1 * (S_e_TC / S_e_T1) ** 2
+
+
+@provision("5.5.2.4.1(7), (5.25)", symbol="epsilon_0")
+def slender_factor(q: Ratio, t_M: Ratio, t_S: Ratio) -> Ratio:
+    """Factor of the shear of a slender wall."""
+    return q * sqrt(t_M + t_S)
+
+
+@provision("5.5.2.4.1(6)", symbol="epsilon")
+def limited_factor(epsilon_0: Ratio, q: Ratio) -> Ratio:
+    """That factor within its limits."""
+    return maximum(minimum(epsilon_0, q), LEAST_FACTOR)
+
+
+@provision("5.5.2.4.2(2), (5.26)", symbol="epsilon_0")
+def squat_factor(M_Rd: Moment, M_Ed: Moment) -> Ratio:
+    """Factor of the shear of a squat wall."""
+    return GAMMA_RD * M_Rd / M_Ed
+
+
+@provision("5.5.3.4.3(1)", symbol="alpha_s")
+def shear_aspect(M_Ed: Moment, V_Ed: Force, l_w: Length) -> Ratio:
+    """Moment over shear and length."""
+    return M_Ed / (V_Ed * l_w)
+
+
+@provision("5.5.3.4.3(3), (5.35)", symbol="rho_h,req")
+def web_bars(
+    V_Ed: Force, V_Rd_c: Force, f_yd_h: Stress, b_wo: Length, alpha_s: Ratio, l_w: Length
+) -> Ratio:
+    """Ratio of horizontal bars that shear asks for where it is large against the moment."""
+    return maximum(V_Ed - V_Rd_c, 0) / (0.75 * f_yd_h * b_wo * alpha_s * l_w)
+
+
+@provision("5.5.3.5(2), (5.48)", symbol="V_lim")
+def beam_shear_limit(f_ctd: Stress, b_w: Length, d: Length) -> Force:
+    """Shear up to which a coupling beam goes as a beam."""
+    return f_ctd * b_w * d
+
+
+@provision("5.5.3.5(3), (5.49)", symbol="V_Rd")
+def diagonal_resistance(A_si: Area, f_yd: Stress, alpha: Angle) -> Force:
+    """Shear that diagonal bars of a coupling beam carry."""
+    return 2 * A_si * f_yd * sin(alpha)
+
+
+@provision("5.5.3.5(3), (5.49)", symbol="A_si,req")
+def diagonal_required(V_Ed: Force, f_yd: Stress, alpha: Angle) -> Area:
+    """Area of each group of diagonal bars that a shear asks for."""
+    return V_Ed / (2 * f_yd * sin(alpha))
+
+
+@dataclass(frozen=True, eq=False)
+class ShearEnvelope:
+    """The design shear of a wall along its height; N, mm.
+
+    Attributes:
+        slender: whether it is.
+        strength, spectrum: terms of the factor; nothing where they are not asked for.
+        raw, factor: ε before and within its limits.
+        base: shear there.
+        heights, analysed, shear: where, of the analysis, and of design, (H,).
+        third, top: of design at a third of the height and at the top of dual systems.
+    """
+
+    aspect: float
+    slender: bool
+    strength: float | None
+    spectrum: float | None
+    raw: float
+    factor: float
+    base: float
+    heights: FloatArray
+    analysed: FloatArray
+    shear: FloatArray
+    third: float | None
+    top: float | None
+
+
+def shear_envelope(
+    record: Derivation | None,
+    ductility: DuctilityClass,
+    size: tuple[float, float],
+    behaviour: float,
+    moments: tuple[float, float],
+    spectrum: tuple[float, float],
+    diagram: FloatArray,
+    heights: FloatArray,
+    *,
+    dual: bool,
+) -> ShearEnvelope:
+    """Return the design shear of a wall along its height.
+
+    Args:
+        record: what is written to.
+        ductility: class.
+        size: length and height, mm.
+        behaviour: q.
+        moments: MEd and MRd at the base, N·mm.
+        spectrum: Se(TC) and Se(T1).
+        diagram: heights, mm, ascending, and shears, N, of the analysis, (D, 2).
+        heights: where the shear is asked for, mm, (H,).
+        dual: whether frames resist with the walls.
+    """
+    (length, height), (M_Ed, M_Rd) = size, moments
+    aspect = height / length
+    slender = aspect > SLENDER
+    of_strength = of_spectrum = None
+    if ductility == "DCM":
+        raw = factor = DCM_FACTOR
+    elif slender:
+        t_M = strength_term.into(record, M_Rd, behaviour, M_Ed)
+        t_S = spectrum_term.into(record, *spectrum)
+        raw = float(slender_factor.into(record, behaviour, t_M, t_S))
+        factor = float(limited_factor.into(record, raw, behaviour))
+        of_strength, of_spectrum = float(t_M), float(t_S)
+    else:
+        raw = float(squat_factor.into(record, M_Rd, M_Ed))
+        factor = min(raw, behaviour)
+    analysed = np.interp(heights, diagram[:, 0], diagram[:, 1])
+    shear = factor * analysed
+    base = factor * float(np.interp(0.0, diagram[:, 0], diagram[:, 1]))
+    third = top = None
+    if dual and slender:
+        at = height / 3
+        third = factor * float(np.interp(at, diagram[:, 0], diagram[:, 1]))
+        top = max(factor * float(np.interp(height, diagram[:, 0], diagram[:, 1])), base / 2)
+        share = clip((heights - at) / (height - at), 0, 1)
+        shear = np.where(heights <= at, shear, third + (top - third) * share)
+    return ShearEnvelope(
+        *(aspect, slender, of_strength, of_spectrum, raw, factor, base),
+        *(heights, analysed, shear, third, top),
+    )
+
+
+@dataclass(frozen=True)
+class CoupledBeam:
+    """A coupling beam (5.5.3.5); N, mm².
+
+    Attributes:
+        limit: shear up to which it goes as a beam.
+        aspect: length over depth.
+        as_beam: whether it goes as a beam.
+        resistance: of its diagonal bars.
+        ratio: VEd over it.
+        required: area of each group that is needed.
+        cage: least width of cages, mm.
+    """
+
+    limit: float
+    aspect: float
+    as_beam: bool
+    resistance: float
+    ratio: float
+    required: float
+    cage: float
+
+
+def coupled_beam(
+    record: Derivation | None,
+    size: tuple[float, float, float, float],
+    strengths: tuple[float, float],
+    diagonals: tuple[float, float],
+    shear: float,
+) -> CoupledBeam:
+    """Return a coupling beam with diagonal bars.
+
+    Args:
+        record: what is written to.
+        size: width, depth, effective depth and clear length, mm.
+        strengths: fctd and fyd, MPa.
+        diagonals: area of each group, mm², and its angle to the beam, radians.
+        shear: VEd, N.
+    """
+    (b_w, h, d, span), (f_ctd, f_yd), (area, angle) = size, strengths, diagonals
+    limit = beam_shear_limit.into(record, f_ctd, b_w, d)
+    as_beam = bool(shear <= limit or span / h >= BEAM_ASPECT)
+    V_Rd = diagonal_resistance.into(record, area, f_yd, angle)
+    need = diagonal_required.into(record, shear, f_yd, angle)
+    ratio = float(shear / V_Rd) if V_Rd > 0 else float("inf")
+    return CoupledBeam(float(limit), span / h, as_beam, float(V_Rd), ratio, float(need), 0.5 * b_w)
