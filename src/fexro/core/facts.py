@@ -12,7 +12,10 @@ import numpy as np
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.fixed import FixedDict
 from fexro.core.materials import Concrete, ReinforcingSteel
+from fexro.core.section.bars import Ties
+from fexro.core.section.curtains import EndBars, WebBars
 from fexro.core.section.section import Section
+from fexro.core.section.shapes import Legs
 
 __all__ = [
     "Age",
@@ -22,6 +25,7 @@ __all__ = [
     "ColumnFacts",
     "Concretes",
     "CriticalLoads",
+    "CriticalSection",
     "CrossSection",
     "Ductility",
     "End",
@@ -34,6 +38,7 @@ __all__ = [
     "StoreyDrift",
     "StoreyFacts",
     "SwayMoments",
+    "WallPanel",
 ]
 
 
@@ -218,8 +223,52 @@ class LiftAbove:
 
 
 @dataclass(frozen=True, eq=False)
+class CriticalSection:
+    """The section at the base of a wall, where it yields first.
+
+    Attributes:
+        cross_section: of it.
+        forces: N, Vx, Vy, T, Mx, My there in each combination, (C, 6), N and N·mm.
+    """
+
+    cross_section: CrossSection
+    forces: FloatArray
+
+
+@dataclass(frozen=True, eq=False)
+class WallPanel:
+    """What of a wall is between two floors, beside what it has as any upright member.
+
+    Attributes:
+        legs: its legs.
+        lengths: of the straight wall that each leg is part of, openings included.
+        clear: clear height of each leg beside openings; that of the storey where there are none.
+        height: of the wall above its base.
+        above: of the wall above the foot of the panel.
+        storeys: of it above there.
+        web: bars of the curtains; nothing where bars were placed one by one.
+        ends: bars of the free ends.
+        hoops: around the bars of the ends, where there are any.
+        critical: the section at the base; nothing where the panel stands on it.
+        continuous: whether the wall goes on from its base to its top as it is.
+    """
+
+    legs: Legs
+    lengths: tuple[float, ...]
+    clear: tuple[float, ...]
+    height: float
+    above: float
+    storeys: int
+    web: WebBars | None
+    ends: tuple[EndBars, ...] = ()
+    hoops: Ties | None = None
+    critical: CriticalSection | None = None
+    continuous: bool = True
+
+
+@dataclass(frozen=True, eq=False)
 class ColumnFacts:
-    """A column between two floors.
+    """A column, or a panel of a wall, between two floors.
 
     Attributes:
         cross_section: section and materials.
@@ -234,6 +283,7 @@ class ColumnFacts:
         above: the lift that stands on it, if there is one.
         storey: height between the floors at its ends, whether they hold it or not, mm; that about x
             where it is not known.
+        panel: what it has as part of a wall; nothing of columns.
     """
 
     cross_section: CrossSection
@@ -248,6 +298,7 @@ class ColumnFacts:
     knowledge: float = 1.0
     above: LiftAbove | None = None
     storey: float | None = None
+    panel: WallPanel | None = None
 
     @property
     def height(self) -> float:

@@ -299,7 +299,8 @@ class DesignCode:
         materials: what follows from materials.
         strength: strength of sections.
         stability: from forces to demands.
-        rules: the rules by what they are about, in the order in which they are run.
+        rules: the rules of columns by what they are about, in the order in which they are run.
+        wall_rules: likewise of panels of walls.
         held: when bars are to be held by ties.
         end_zone: how far the ties of end zones reach from the joints, mm.
         laps: from where to where above the slab the laps of a lift reach, mm; nothing where none
@@ -320,6 +321,7 @@ class DesignCode:
     strength: StrengthTopic
     stability: StabilityTopic
     rules: tuple[tuple[Topic, Rule], ...]
+    wall_rules: tuple[tuple[Topic, Rule], ...]
     held: HeldRule
     end_zone: Callable[[ColumnFacts], float]
     laps: Callable[[ColumnFacts, Context], tuple[float, float] | None]

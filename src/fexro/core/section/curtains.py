@@ -15,7 +15,17 @@ from fexro.core.section.call_out import BarGroup
 from fexro.core.section.shapes.legs import Leg, Legs
 from fexro.core.section.spots import Spot
 
-__all__ = ["EndZone", "at_most", "curtain_places", "end_zones", "nearest", "spots_in_legs"]
+__all__ = [
+    "EndBars",
+    "EndZone",
+    "WebBars",
+    "at_most",
+    "bars_of_legs",
+    "curtain_places",
+    "end_zones",
+    "nearest",
+    "spots_in_legs",
+]
 
 NOTHING_TAKEN: Mapping[tuple[int, int], float] = {}
 END_SPACE, END_SHARE = 100.0, 4.0  # between pairs of an end zone: mm, and of the diameter
@@ -65,6 +75,37 @@ def curtain_places(
         return np.zeros(0) if any(zones) else np.array([(low + high) / 2])
     places: FloatArray = np.linspace(low, high, steps(high - low, spacing) + 1)
     return places[int(zones[0]) : len(places) - int(zones[1])]
+
+
+@dataclass(frozen=True)
+class EndBars:
+    """Bars at a free end of a leg.
+
+    Attributes:
+        leg, end: its number, and 0 at its start or 1 at its end.
+        length: from the end to behind the last pair.
+        pairs: of bars.
+        apart: from one pair to the next.
+        diameter, area: of each bar.
+    """
+
+    leg: int
+    end: int
+    length: float
+    pairs: int
+    apart: float
+    diameter: float
+    area: float
+
+
+@dataclass(frozen=True)
+class WebBars:
+    """Bars of the curtains: how many there are, and their diameter, area and spacing."""
+
+    curtains: int
+    diameter: float
+    area: float
+    spacing: float
 
 
 @dataclass(frozen=True)
@@ -127,6 +168,30 @@ def spots_in_legs(legs: Legs, inset: float, groups: tuple[BarGroup, ...], where:
         along = curtain_places(legs, number, first, group.spacing, taken=taken)
         found += _pairs(leg, along, inset, group.size, group.bundle, single=group.place == "centre")
     return found
+
+
+def bars_of_legs(
+    legs: Legs, inset: float, groups: tuple[BarGroup, ...], where: str
+) -> tuple[WebBars, tuple[EndBars, ...]]:
+    """Return the bars of the curtains and of the free ends; see `spots_in_legs`."""
+    web = next(group for group in groups if group.spacing is not None)
+    assert web.spacing is not None
+    ends = []
+    for group in groups:
+        if group.place != "each end":
+            continue
+        for zone in end_zones(legs):
+            places = _end_places(legs, zone, inset, group, where)
+            length = float(places[-1]) + group.size.diameter / 2
+            apart = float(np.diff(places).max(initial=0.0))
+            size = group.size
+            area = size.area * group.bundle
+            ends.append(
+                EndBars(zone.leg, zone.end, length, len(places), apart, size.diameter, area)
+            )
+    curtains = 1 if web.place == "centre" else 2
+    spaced = WebBars(curtains, web.size.diameter, web.size.area * web.bundle, web.spacing)
+    return spaced, tuple(ends)
 
 
 def _end_places(legs: Legs, zone: EndZone, inset: float, group: BarGroup, where: str) -> FloatArray:

@@ -11,7 +11,7 @@ from fexro.core.arrays import FloatArray
 from fexro.core.strength.slices import moments_at
 from fexro.core.strength.surface import Strength
 
-__all__ = ["MomentCurve", "MomentRange", "moment_curve", "nominal"]
+__all__ = ["DepthCurve", "MomentCurve", "MomentRange", "depth_curve", "moment_curve", "nominal"]
 
 PLANES, LEVELS = 513, 65  # limit planes gone through, and axial forces asked
 SENSES = np.array([[1.0, 0.0], [-1.0, 0.0], [0.0, 1.0], [0.0, -1.0]])
@@ -113,3 +113,43 @@ def moment_curve(strength: Strength, axes: tuple[int, ...] = (0, 1)) -> MomentCu
             axial.append(rows[order, 0])
             moments.append(along[order])
     return MomentCurve(tuple(axial), tuple(moments), strength.max_tension, strength.max_axial)
+
+
+@dataclass(frozen=True, eq=False)
+class DepthCurve:
+    """Depths of the neutral axis of a section bent in the senses +Mx, −Mx, +My, −My.
+
+    Attributes:
+        axial: of each sense, rising, (4, P), N.
+        depths: at each of them, from the extreme compression fibre, (4, P), mm.
+    """
+
+    axial: FloatArray
+    depths: FloatArray
+
+    def at(self, axial: FloatArray | float) -> FloatArray:
+        """Return the depths at axial forces, (4, ...), mm."""
+        return np.stack(
+            [
+                np.interp(axial, levels, depths)
+                for levels, depths in zip(self.axial, self.depths, strict=True)
+            ]
+        )
+
+
+def depth_curve(strength: Strength) -> DepthCurve:
+    """Return the depths of a neutral axis parallel to x or y over all axial forces.
+
+    Args:
+        strength: of the section; what it carries is taken without resistance factors.
+    """
+    fraction = np.tile(np.linspace(0.0, 1.0, PLANES)[1:-1], (len(SENSES), 1))
+    points = strength.at(COMPRESSED, fraction)
+    _, highest = strength.body.extent(COMPRESSED)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        depths = highest[:, None] + points.centre_strain / points.curvature
+    axial = points.nominal[..., 0]
+    order = np.argsort(axial, axis=1, kind="stable")
+    return DepthCurve(
+        np.take_along_axis(axial, order, axis=1), np.take_along_axis(depths, order, axis=1)
+    )

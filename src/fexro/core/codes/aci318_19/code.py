@@ -14,8 +14,10 @@ from fexro.core.codes.aci318_19 import (
     lap_rules,
     materials,
     offset_rules,
+    special_wall_rules,
     stability,
     transverse_rules,
+    wall_rules,
 )
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
@@ -61,6 +63,20 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("shear", partial(transverse_rules.shear_checks, edition, held)),
             ("ductility", partial(ductile_rules.ductile_checks, edition, held)),
             ("shear", partial(not_yet_checked, "torsion")),
+        ),
+        wall_rules=(
+            ("detailing", partial(wall_rules.panel_thickness, edition)),
+            ("detailing", partial(wall_rules.bars_of_panel, edition)),
+            ("detailing", partial(detailing.clear_spacing, edition)),
+            ("detailing", partial(materials.material_limits, edition)),
+            ("detailing", partial(wall_rules.panel_cover, edition)),
+            ("stability", stability.slenderness),
+            ("shear", partial(wall_rules.shear_of_panel, edition)),
+            ("shear", partial(special_wall_rules.special_shear_checks, edition)),
+            ("shear", partial(wall_rules.joint_checks, edition)),
+            ("ductility", partial(special_wall_rules.pier_checks, edition)),
+            ("ductility", partial(special_wall_rules.boundary_checks, edition)),
+            ("detailing", partial(not_yet_checked, "laps of vertical bars")),
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),

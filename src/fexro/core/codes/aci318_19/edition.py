@@ -162,6 +162,10 @@ class DuctilityNumbers:
     strength_step: Coefficient
 
 
+class WallCover(FixedDict[Coefficient]):
+    """Cover of walls by their exposure."""
+
+
 @dataclass(frozen=True)
 class WallNumbers:
     """Numbers of walls, special walls and coupling beams (chapter 11, 18.10).
@@ -192,6 +196,8 @@ class WallNumbers:
         skin: largest spacing of bars beside confined diagonals (18.10.7.4(c)).
         pier_hoops, pier_beyond: spacing of hoops of piers, and how far beyond (18.10.8.1).
         rupture: of √f'c in the modulus of rupture (19.2.3.1).
+        friction: stresses in the largest shear of a joint (22.9.4.4).
+        cover: of walls by their exposure (20.5.1.3.1).
     """
 
     least_thickness: Coefficient
@@ -223,6 +229,8 @@ class WallNumbers:
     pier_hoops: Coefficient
     pier_beyond: Coefficient
     rupture: Coefficient
+    friction: tuple[Coefficient, Coefficient, Coefficient]
+    cover: WallCover
 
 
 @dataclass(frozen=True)
@@ -306,6 +314,13 @@ def _length(number: float, unit: Unit) -> Coefficient:
 def _per_length(number: float, unit: Unit) -> Coefficient:
     per = Unit(f"/{unit.symbol}", 1 / unit.size, unit.decimals)
     return Coefficient(number, per, Dimension.LENGTH**-1)
+
+
+def _wall_cover(
+    unit: Unit, indoors: float, weather: float, large: float, ground: float
+) -> WallCover:
+    given = {"indoors": indoors, "weather": weather, "weather large": large, "ground": ground}
+    return WallCover({name: _length(number, unit) for name, number in given.items()})
 
 
 def _per_root_stress(number: float, unit: Unit) -> Coefficient:
@@ -424,6 +439,8 @@ SI_EDITION = Edition(
         pier_hoops=_length(150, MILLIMETRES),
         pier_beyond=_length(300, MILLIMETRES),
         rupture=_root_stress(0.62, MPA),
+        friction=(_stress(3.3, MPA), _stress(11, MPA), _stress(5.5, MPA)),
+        cover=_wall_cover(MILLIMETRES, 20, 40, 50, 75),
     ),
 )
 IN_LB_EDITION = Edition(
@@ -532,5 +549,7 @@ IN_LB_EDITION = Edition(
         pier_hoops=_length(6, INCHES),
         pier_beyond=_length(12, INCHES),
         rupture=_root_stress(7.5, PSI),
+        friction=(_stress(480, PSI), _stress(1600, PSI), _stress(800, PSI)),
+        cover=_wall_cover(INCHES, 0.75, 1.5, 2, 3),
     ),
 )

@@ -10,6 +10,7 @@ from fexro.core.codes.en1992_1_1 import (
     cover,
     detailing,
     ductile_rules,
+    ductile_wall_rules,
     encased,
     hooks,
     lap_rules,
@@ -17,6 +18,7 @@ from fexro.core.codes.en1992_1_1 import (
     offset_rules,
     stability,
     transverse_rules,
+    wall_rules,
 )
 from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
@@ -65,6 +67,18 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("shear", partial(transverse_rules.shear_checks, annex, HELD)),
             ("ductility", partial(ductile_rules.ductile_checks, annex, HELD)),
             ("shear", partial(not_yet_checked, "torsion")),
+        ),
+        wall_rules=(
+            ("detailing", wall_rules.proportions),
+            ("detailing", wall_rules.bars_of_panel),
+            ("detailing", partial(detailing.clear_spacing, annex)),
+            ("detailing", materials.material_limits),
+            ("stability", stability.slenderness),
+            ("detailing", partial(cover.cover_checks, annex)),
+            ("shear", partial(wall_rules.shear_of_panel, annex)),
+            ("shear", partial(wall_rules.joint_checks, annex)),
+            ("ductility", partial(ductile_wall_rules.ductile_wall_checks, annex)),
+            ("detailing", partial(not_yet_checked, "laps of vertical bars")),
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,

@@ -1,0 +1,254 @@
+"""What the checks of walls of all codes share: shears of legs, and their findings."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from fexro.core.actions import Actions
+from fexro.core.arrays import FloatArray
+from fexro.core.codes import Context
+from fexro.core.facts import ColumnFacts, WallPanel
+from fexro.core.findings import Finding, State, force, moment, state_of_ratio
+from fexro.core.provisions import Derivation
+from fexro.core.quantities import Dimension
+from fexro.core.section.leg_forces import leg_shears
+from fexro.core.section.shapes import Leg
+
+__all__ = [
+    "LegShears",
+    "bars_by_leg",
+    "leg_name",
+    "leg_shear_finding",
+    "legs_alike",
+    "noted",
+    "panel_of",
+    "torsion_findings",
+    "worst",
+    "write_leg",
+]
+
+SMALLEST = 1.0  # N, below which no shear acts
+UNRESISTED = 0.01  # of the shear times the length, up to which torsion is a rounding
+
+
+def panel_of(facts: ColumnFacts) -> WallPanel:
+    """Return what a panel of a wall has as such."""
+    assert facts.panel is not None
+    return facts.panel
+
+
+def leg_name(panel: WallPanel, number: int) -> str:
+    """Return how a leg is called, with the space before it; nothing of a wall that is one leg."""
+    return "" if len(panel.legs.legs) == 1 else f" of leg {number + 1}"
+
+
+def noted(text: str) -> Callable[[], Derivation]:
+    """Return what writes a note and nothing else."""
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.note(text)
+        return record
+
+    return derive
+
+
+@dataclass(frozen=True, eq=False)
+class LegShears:
+    """Shears of the legs of a panel in all combinations at top and bottom, N.
+
+    Attributes:
+        facts: the panel.
+        actions: the forces as analysed.
+    """
+
+    facts: ColumnFacts
+    actions: Actions
+
+    @classmethod
+    def of(cls, facts: ColumnFacts, context: Context) -> LegShears:
+        """Return the shears of a panel, of all combinations."""
+        return cls(facts, context.actions)
+
+    @property
+    def panel(self) -> WallPanel:
+        """The panel."""
+        return panel_of(self.facts)
+
+    @property
+    def rows(self) -> FloatArray:
+        """N, Vx, Vy, T, Mx, My of each combination and end, (D, 6)."""
+        return self.actions.forces.reshape(-1, 6)
+
+    @cached_property
+    def shared(self) -> tuple[FloatArray, FloatArray]:
+        """Shear of each leg, (D, L), and Vx, Vy, T that no leg resists, (D, 3)."""
+        centroid = self.facts.section.outline.centroid
+        return leg_shears(self.panel.legs, centroid, self.rows[:, 1:4])
+
+    @property
+    def shears(self) -> FloatArray:
+        """Shear of each leg without sign, (D, L)."""
+        return np.abs(self.shared[0])
+
+    @cached_property
+    def axial(self) -> FloatArray:
+        """Axial force of each leg by its share of the area, (D, L)."""
+        area = np.array([leg.thickness for leg in self.panel.legs.legs]) * self.panel.legs.lengths
+        found: FloatArray = self.rows[:, :1] * area / area.sum()
+        return found
+
+    def moments(self, leg: int) -> FloatArray:
+        """Return the moment of the panel in the plane of a leg without sign, (D,)."""
+        u = self.panel.legs.legs[leg].direction
+        found: FloatArray = np.abs(self.rows[:, 4] * u[1] + self.rows[:, 5] * u[0])
+        return found
+
+    @property
+    def none_given(self) -> bool:
+        """Whether no shear acts anywhere."""
+        return not bool((np.abs(self.rows[:, 1:3]) > SMALLEST).any())
+
+    def amplified(self, factor: FloatArray) -> LegShears:
+        """Return the same with the shears of the demands multiplied by factors, (D, L)."""
+        found = LegShears(self.facts, self.actions)
+        shears, left = self.shared
+        vars(found)["shared"] = shears * factor, left
+        return found
+
+    def place(self, row: int) -> tuple[str, str]:
+        """Return combination and place of a row."""
+        combination, end = divmod(row, len(self.actions.stations))
+        return self.actions.combinations[combination], self.actions.stations[end]
+
+
+def write_leg(record: Derivation, shears: LegShears, leg: int, row: int) -> None:
+    """Write how the shear of a leg follows from the forces of its panel.
+
+    Args:
+        record: what is written to.
+        shears: of the panel.
+        leg: its number.
+        row: of the demand.
+    """
+    names = ("N", "V_x", "V_y", "T")
+    sizes = (Dimension.FORCE, Dimension.FORCE, Dimension.FORCE, Dimension.MOMENT)
+    for name, value, dimension in zip(names, shears.rows[row], sizes, strict=False):
+        record.given(name, float(value), dimension, "of the panel")
+    legs = shears.panel.legs
+    if len(legs.legs) > 1:
+        record.note(
+            "Each leg resists along itself, as stiff as its area; the floors turn about the"
+            " centroid as rigid planes."
+        )
+        x, y = shears.facts.section.outline.centroid
+        rows = []
+        for number, one in enumerate(legs.legs):
+            (u, v), (a, b) = one.direction, one.middle
+            arm = (a - x) * v - (b - y) * u
+            area = one.thickness * legs.lengths[number]
+            rows.append((str(number + 1), area, float(arm), float(shears.shared[0][row, number])))
+        columns = (
+            ("leg", None),
+            ("A", Dimension.AREA),
+            ("arm", Dimension.LENGTH),
+            ("V", Dimension.FORCE),
+        )
+        record.table("Shear of the legs; arm about the centroid", columns, rows)
+
+
+def leg_shear_finding(
+    clause: str,
+    shears: LegShears,
+    ratios: FloatArray,
+    strengths: FloatArray,
+    derive: Callable[[int, int], Derivation],
+    demand: FloatArray | None = None,
+) -> Finding:
+    """Return the check of shear in the plane of the leg and in the combination that govern.
+
+    Args:
+        clause: of the code.
+        shears: of the panel.
+        ratios: of each demand and leg, (D, L).
+        strengths: likewise, N.
+        derive: writes the calculation of a leg in a demand.
+        demand: shear to be resisted in place of that of the analysis, (D, L), N.
+    """
+    worst_at = int(np.nan_to_num(ratios, nan=np.inf).argmax())
+    row, leg = divmod(worst_at, ratios.shape[1])
+    ratio = float(ratios[row, leg])
+    combination, place = shears.place(row)
+    where = leg_name(shears.panel, leg)
+    acting = shears.shears if demand is None else demand
+    return Finding(
+        f"Shear in plane{where}",
+        "shear",
+        clause,
+        state_of_ratio(ratio),
+        ratio,
+        "{found} of {strength}",
+        f"Shear {{found}} in the plane{where} at the {place} in {{combination}};"
+        " {strength} is resisted.",
+        {
+            "found": force(float(acting[row, leg])),
+            "strength": force(float(strengths[row, leg])),
+            "combination": combination,
+        },
+        combination=combination,
+        resists=True,
+        derive=lambda: derive(leg, row),
+    )
+
+
+def torsion_findings(shears: LegShears) -> list[Finding]:
+    """Return the note that legs in their planes leave some torsion, which is not checked."""
+    left = np.abs(shears.shared[1][:, 2])
+    size = max(shears.panel.legs.lengths)
+    acting = np.abs(shears.rows[:, 1:3]).max(initial=0.0) * size
+    acting = max(acting, float(np.abs(shears.rows[:, 3]).max(initial=0.0)))
+    if not len(left) or left.max() <= max(UNRESISTED * acting, 1.0):
+        return []
+    row = int(left.argmax())
+    combination, _ = shears.place(row)
+    return [
+        Finding(
+            *("Torsion", "torsion", "", State.ATTENTION, math.nan),
+            "{found} left, not checked",
+            "torsion of {found} in {combination} is not resisted by legs in their planes; it is"
+            " left to the floors and not checked.",
+            {"found": moment(float(left[row])), "combination": combination},
+            assumption=True,
+            derive=noted("The legs do not resist torsion about the point in which they meet."),
+        )
+    ]
+
+
+def bars_by_leg(facts: ColumnFacts) -> FloatArray:
+    """Return the area of the bars of each leg, (L,), mm²; those in corners of the nearer one."""
+    legs, bars = panel_of(facts).legs.legs, facts.section.bars
+    points = np.column_stack([bars.x, bars.y])
+    away = np.array([[leg.distance(point) / leg.thickness for leg in legs] for point in points])
+    areas: FloatArray = np.bincount(away.argmin(axis=1), bars.area, len(legs)).astype(float)
+    return areas
+
+
+def worst(findings: Sequence[Finding]) -> list[Finding]:
+    """Return the worst of some findings: the worst state, then the largest ratio."""
+    ranked = sorted(
+        findings, key=lambda one: (one.state, -1.0 if math.isnan(one.ratio) else one.ratio)
+    )
+    return ranked[-1:]
+
+
+def legs_alike(panel: WallPanel) -> list[tuple[int, Leg]]:
+    """Return one leg of each thickness and length, with its number."""
+    known: dict[tuple[float, float], tuple[int, Leg]] = {}
+    for number, leg in enumerate(panel.legs.legs):
+        known.setdefault((leg.thickness, round(panel.legs.lengths[number], 3)), (number, leg))
+    return list(known.values())
