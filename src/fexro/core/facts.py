@@ -24,9 +24,11 @@ __all__ = [
     "BracingWall",
     "ColumnFacts",
     "Concretes",
+    "CouplingBeam",
     "CriticalLoads",
     "CriticalSection",
     "CrossSection",
+    "DiagonalGroup",
     "Ductility",
     "End",
     "EndKind",
@@ -266,6 +268,41 @@ class WallPanel:
     continuous: bool = True
 
 
+@dataclass(frozen=True)
+class DiagonalGroup:
+    """One of both groups of diagonal bars of a coupling beam. Lengths in mm.
+
+    Attributes:
+        count: of its bars.
+        diameter, area: of each.
+        angle: to the axis of the beam, radians.
+        confined: each group, or the whole section.
+        hoops: around them; around the section where that is confined.
+        cage: out to out along the width of the beam and across, of a confined group.
+    """
+
+    count: int
+    diameter: float
+    area: float
+    angle: float
+    confined: Literal["groups", "section"]
+    hoops: Ties
+    cage: tuple[float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class CouplingBeam:
+    """What a coupling beam has beside its section, whose depth is along y.
+
+    Attributes:
+        span: between the faces of the piers, mm.
+        diagonals: each group, where there are diagonal bars.
+    """
+
+    span: float
+    diagonals: DiagonalGroup | None = None
+
+
 @dataclass(frozen=True, eq=False)
 class ColumnFacts:
     """A column, or a panel of a wall, between two floors.
@@ -283,7 +320,8 @@ class ColumnFacts:
         above: the lift that stands on it, if there is one.
         storey: height between the floors at its ends, whether they hold it or not, mm; that about x
             where it is not known.
-        panel: what it has as part of a wall; nothing of columns.
+        panel: what it has as part of a wall.
+        beam: what it has as a coupling beam, whose left end is its foot.
     """
 
     cross_section: CrossSection
@@ -299,6 +337,7 @@ class ColumnFacts:
     above: LiftAbove | None = None
     storey: float | None = None
     panel: WallPanel | None = None
+    beam: CouplingBeam | None = None
 
     @property
     def height(self) -> float:

@@ -300,7 +300,7 @@ class DesignCode:
         strength: strength of sections.
         stability: from forces to demands.
         rules: the rules of columns by what they are about, in the order in which they are run.
-        wall_rules: likewise of panels of walls.
+        wall_rules, beam_rules: likewise of panels of walls and of coupling beams.
         held: when bars are to be held by ties.
         end_zone: how far the ties of end zones reach from the joints, mm.
         laps: from where to where above the slab the laps of a lift reach, mm; nothing where none
@@ -322,6 +322,7 @@ class DesignCode:
     stability: StabilityTopic
     rules: tuple[tuple[Topic, Rule], ...]
     wall_rules: tuple[tuple[Topic, Rule], ...]
+    beam_rules: tuple[tuple[Topic, Rule], ...]
     held: HeldRule
     end_zone: Callable[[ColumnFacts], float]
     laps: Callable[[ColumnFacts, Context], tuple[float, float] | None]
@@ -329,3 +330,9 @@ class DesignCode:
     band: Callable[[ColumnFacts], AxialBand | None]
     joints: Callable[[ColumnFacts, Context], Sequence[JointVerdict]]
     bending: Callable[[ColumnFacts], BendingPractice]
+
+    def rules_of(self, facts: ColumnFacts) -> tuple[tuple[Topic, Rule], ...]:
+        """Return the rules that a member goes by."""
+        if facts.panel is not None:
+            return self.wall_rules
+        return self.rules if facts.beam is None else self.beam_rules

@@ -12,7 +12,7 @@ import numpy as np
 from fexro.core.actions import Actions
 from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
-from fexro.core.facts import ColumnFacts, WallPanel
+from fexro.core.facts import ColumnFacts, CouplingBeam, WallPanel
 from fexro.core.findings import Finding, State, force, moment, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
@@ -22,6 +22,8 @@ from fexro.core.section.shapes import Leg
 __all__ = [
     "LegShears",
     "bars_by_leg",
+    "beam_of",
+    "governing_shear",
     "leg_name",
     "leg_shear_finding",
     "legs_alike",
@@ -40,6 +42,21 @@ def panel_of(facts: ColumnFacts) -> WallPanel:
     """Return what a panel of a wall has as such."""
     assert facts.panel is not None
     return facts.panel
+
+
+def beam_of(facts: ColumnFacts) -> CouplingBeam:
+    """Return what a coupling beam has as such."""
+    assert facts.beam is not None
+    return facts.beam
+
+
+def governing_shear(actions: Actions) -> tuple[float, str] | None:
+    """Return the largest shear along the depth of a beam, N, and its combination, if any acts."""
+    shears = np.abs(actions.forces[..., 2]).max(axis=1, initial=0.0)
+    if not len(shears) or shears.max() <= SMALLEST:
+        return None
+    at = int(shears.argmax())
+    return float(shears[at]), actions.combinations[at]
 
 
 def leg_name(panel: WallPanel, number: int) -> str:

@@ -220,10 +220,9 @@ def prepare(lifts: Sequence[Lift]) -> list[PreparedLift]:
 def rule_findings(prepared: PreparedLift) -> list[Finding]:
     """Return what the rules of the code find of a lift, apart from strength."""
     facts, context = prepared.lift.facts, prepared.context
-    code = prepared.lift.code
     return [
         replace(found, topic=topic)
-        for topic, rule in (code.rules if facts.panel is None else code.wall_rules)
+        for topic, rule in prepared.lift.code.rules_of(facts)
         for found in rule(facts, context)
     ]
 

@@ -6,6 +6,7 @@ from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.aci318_19 import (
+    coupling_rules,
     cover,
     detailing,
     ductile_rules,
@@ -77,6 +78,14 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("ductility", partial(special_wall_rules.pier_checks, edition)),
             ("ductility", partial(special_wall_rules.boundary_checks, edition)),
             ("detailing", partial(not_yet_checked, "laps of vertical bars")),
+        ),
+        beam_rules=(
+            ("detailing", partial(coupling_rules.beam_bars, edition)),
+            ("detailing", partial(detailing.clear_spacing, edition)),
+            ("detailing", partial(materials.material_limits, edition)),
+            ("shear", partial(coupling_rules.beam_shear, edition, held)),
+            ("ductility", partial(coupling_rules.special_beam, edition, held)),
+            ("detailing", partial(not_yet_checked, "anchorage in the piers")),
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),

@@ -7,6 +7,7 @@ from functools import partial
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.detailing import held_findings, not_yet_checked
 from fexro.core.codes.en1992_1_1 import (
+    coupling_rules,
     cover,
     detailing,
     ductile_rules,
@@ -79,6 +80,13 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("shear", partial(wall_rules.joint_checks, annex)),
             ("ductility", partial(ductile_wall_rules.ductile_wall_checks, annex)),
             ("detailing", partial(not_yet_checked, "laps of vertical bars")),
+        ),
+        beam_rules=(
+            ("detailing", coupling_rules.beam_bars),
+            ("detailing", partial(detailing.clear_spacing, annex)),
+            ("detailing", materials.material_limits),
+            ("shear", partial(coupling_rules.beam_shear, annex, HELD)),
+            ("detailing", partial(not_yet_checked, "anchorage in the piers")),
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,

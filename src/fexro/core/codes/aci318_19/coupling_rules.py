@@ -1,0 +1,380 @@
+"""Checks of coupling beams: ACI 318-19, 9.6, 9.9 and 18.10.7."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import lru_cache, partial
+
+import numpy as np
+
+from fexro.core.codes import Context
+from fexro.core.codes.aci318_19.coupling_beams import (
+    LONG,
+    DiagonalBars,
+    Diagonals,
+    FrameBeam,
+    beam_kind,
+    diagonal_beam,
+    frame_beam,
+    least_beam_ratio,
+)
+from fexro.core.codes.aci318_19.edition import Edition
+from fexro.core.codes.aci318_19.materials import lightness
+from fexro.core.codes.aci318_19.section_strength import StrengthACI
+from fexro.core.codes.aci318_19.transverse_rules import shear_checks
+from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding, with_earthquake
+from fexro.core.codes.wall_checks import beam_of, governing_shear, noted
+from fexro.core.facts import ColumnFacts, CrossSection
+from fexro.core.findings import Finding, State, force, length, state_of_ratio
+from fexro.core.provisions import Derivation, Term
+from fexro.core.quantities import Dimension
+from fexro.core.section.shear import shear_section
+from fexro.core.section.ties import HeldRule
+from fexro.core.strength.uniaxial import moment_curve, nominal
+
+__all__ = ["beam_bars", "beam_shear", "special_beam"]
+
+PROBABLE = 1.25  # of fy
+Y = 1  # the axis along which the depth is
+area_term = partial(Term, dimension=Dimension.AREA)
+share = partial(Term, dimension=Dimension.SHARE)
+
+
+def _size(facts: ColumnFacts) -> tuple[float, float]:
+    """Return width and depth of a beam, mm."""
+    x0, y0, x1, y1 = facts.section.outline.bounds
+    return x1 - x0, y1 - y0
+
+
+def _concrete(edition: Edition, facts: ColumnFacts) -> tuple[float, float]:
+    return facts.concrete.strength, lightness(None, edition, facts.concrete)
+
+
+def beam_shear(
+    edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context
+) -> Sequence[Finding]:
+    """Check the shear of a coupling beam: of its diagonal bars (18.10.7.4), or as of any beam."""
+    beam = beam_of(facts)
+    if beam.diagonals is None:
+        return [*shear_checks(edition, held, facts, context), *_deep(facts)]
+    governing = governing_shear(context.actions)
+    if governing is None:
+        return [no_shear_finding("18.10.7.4")]
+    shear, combination = governing
+    found = _diagonals(None, edition, facts, shear)
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.note(f"Largest shear: {combination}.")
+        _diagonals(record, edition, facts, shear)
+        return record
+
+    ratio = found.ratio
+    return [
+        Finding(
+            *("Shear of diagonal bars", "shear", "18.10.7.4", state_of_ratio(ratio), ratio),
+            "{found} of {strength}",
+            "Shear {found} in {combination}; the diagonal bars resist {strength}, each group needs"
+            " {needed}.",
+            {
+                "found": force(shear),
+                "strength": force(found.design),
+                "needed": area_term(found.required),
+                "combination": combination,
+            },
+            combination=combination,
+            resists=True,
+            derive=derive,
+        ),
+        *_confinement(edition, facts, found, derive),
+    ]
+
+
+def _deep(facts: ColumnFacts) -> list[Finding]:
+    """Tell that a deep beam goes by struts and ties (9.9)."""
+    _, depth = _size(facts)
+    span = beam_of(facts).span
+    if span / depth > LONG:
+        return []
+    return [
+        Finding(
+            *("Deep beam", "deep beam", "9.9", State.ATTENTION, math.nan),
+            "ℓn/h {ratio}",
+            "the clear span is {ratio} times the depth: a deep beam, whose nonlinear strains are"
+            " not followed; shear is that of a slender beam.",
+            {"ratio": f"{span / depth:.2f}"},
+            assumption=True,
+            derive=noted("Up to four times the depth a beam is deep."),
+        )
+    ]
+
+
+def _diagonals(
+    record: Derivation | None, edition: Edition, facts: ColumnFacts, shear: float
+) -> Diagonals:
+    group = beam_of(facts).diagonals
+    assert group is not None
+    hoops = facts.tie_steel or facts.steel
+    bars = DiagonalBars(
+        group.count * group.area,
+        group.diameter,
+        group.angle,
+        group.confined,
+        facts.section.cover,
+        hoops.yield_strength,
+        group.hoops.spacing,
+        group.cage,
+        max(group.cage),
+    )
+    if record is not None:
+        record.given("A_vd", bars.area, Dimension.AREA, f"{group.count} bars of one group")
+        record.given("alpha", group.angle, Dimension.ANGLE, "of the groups to the axis")
+    f_c, _ = _concrete(edition, facts)
+    return diagonal_beam(
+        record, edition, _size(facts), (f_c, facts.steel.yield_strength), bars, shear
+    )
+
+
+def _confinement(
+    edition: Edition, facts: ColumnFacts, found: Diagonals, derive: object
+) -> list[Finding]:
+    group = beam_of(facts).diagonals
+    assert group is not None
+    asked, hoops = found.confined, group.hoops
+    finding = partial(limit_finding, derive=derive)  # type: ignore[arg-type]
+    checks = []
+    if group.count < 4:
+        checks.append(
+            Finding(
+                *("Bars of diagonal groups", "diagonals", "18.10.7.4(a)", State.EXCEEDED, math.nan),
+                f"{group.count} < 4",
+                f"{group.count} bars in a group; at least 4 in two layers are required.",
+                derive=derive,  # type: ignore[arg-type]
+            )
+        )
+    checks.append(
+        finding(
+            *("Hoops of diagonal bars", "diagonal hoops", "18.10.7.4"),
+            length(hoops.spacing),
+            length(asked.spacing),
+            "Hoops of the diagonal bars at {found}; {limit} allowed.",
+        )
+    )
+    # Legs in the section are at most as far apart as allowed; of a group there are two each way.
+    width, depth = group.cage if group.confined == "groups" else _core(facts)
+    counts = [
+        2 if group.confined == "groups" else 1 + math.ceil(side / asked.legs_apart)
+        for side in (depth, width)
+    ]
+    there = [count * hoops.size.area for count in counts]
+    needed = [asked.legs[0], asked.legs[1]]
+    # Ash for the core dimension along the width is of legs across it, which run with the depth.
+    pairs = [(there[1], needed[0]), (there[0], needed[1])]
+    legs, need = max(pairs, key=lambda one: one[1] / one[0])
+    checks.append(
+        finding(
+            *("Hoop area of diagonal bars", "diagonal hoops", "18.10.7.4"),
+            area_term(legs),
+            area_term(need),
+            "Hoop legs of {found} around the diagonal bars; {limit} required.",
+            at_least=True,
+        )
+    )
+    if asked.cage is not None:
+        least = max(zip(group.cage, asked.cage, strict=True), key=lambda one: one[1] / one[0])
+        checks.append(
+            finding(
+                *("Cages of diagonal bars", "diagonals", "18.10.7.4(c)"),
+                length(least[0]),
+                length(least[1]),
+                "Cages of diagonal bars are {found}; {limit} required.",
+                at_least=True,
+            )
+        )
+    return checks
+
+
+def _core(facts: ColumnFacts) -> tuple[float, float]:
+    width, depth = _size(facts)
+    cover = facts.section.cover
+    return width - 2 * cover, depth - 2 * cover
+
+
+def beam_bars(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+    """Check the least bars at each face of a beam that is not deep (9.6.1.2)."""
+    beam = beam_of(facts)
+    _, depth = _size(facts)
+    if beam.diagonals is not None or beam.span / depth < LONG:
+        return []
+    web = shear_section(facts.section, Y)
+    f_c, _ = _concrete(edition, facts)
+    given = edition.walls.beam_root, f_c, edition.walls.beam_stress, facts.steel.yield_strength
+    least = float(least_beam_ratio(*given)) * web.width * web.effective_depth
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.given("b_w", web.width, Dimension.LENGTH, "width")
+        record.given("d", web.effective_depth, Dimension.LENGTH, "effective depth")
+        least_beam_ratio.into(record, *given)
+        return record
+
+    return [
+        limit_finding(
+            *("Least bars of the beam", "bars", "9.6.1.2"),
+            area_term(web.tension_area),
+            area_term(least),
+            "Bars of {found} at a face; {limit} required.",
+            derive,
+            at_least=True,
+        )
+    ]
+
+
+@lru_cache(maxsize=256)
+def _probable(edition: Edition, cross: CrossSection) -> tuple[float, float]:
+    """Return the probable moments of a beam in both senses, N·mm."""
+    steel = replace(cross.steel, yield_strength=PROBABLE * cross.steel.yield_strength)
+    curve = moment_curve(nominal(StrengthACI(edition).of(replace(cross, steel=steel))), (0,))
+    found = curve.between(0.0, 0.0).moments[:2, 0]
+    return float(found[0]), float(found[1])
+
+
+def special_beam(
+    edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context
+) -> Sequence[Finding]:
+    """Check a coupling beam of special walls by its proportions and shear (18.10.7)."""
+    if facts.ductility != "high":
+        return []
+    beam, (width, depth) = beam_of(facts), _size(facts)
+    governing = governing_shear(context.actions)
+    shear, combination = governing or (0.0, "")
+    size = width, depth, beam.span
+    concrete = _concrete(edition, facts)
+    kind, limit = beam_kind(None, edition, size, concrete, shear)
+
+    def derive_kind() -> Derivation:
+        record = Derivation()
+        record.given("ell_n/h", beam.span / depth, Dimension.RATIO, "clear span over depth")
+        record.given("V_u", shear, Dimension.FORCE, f"largest, {combination}")
+        beam_kind(record, edition, size, concrete, shear)
+        record.note(
+            "From 4 on a beam of a special frame; below 2, with as much shear, diagonal bars;"
+            " either between."
+        )
+        return record
+
+    words = {
+        "frame": "as a beam of a special frame",
+        "diagonal": "diagonal bars are obligatory",
+        "either": "with diagonal bars or as a beam of a special frame",
+    }
+    wrong = kind == "diagonal" and beam.diagonals is None
+    found = [
+        Finding(
+            *("Kind of coupling beam", "coupling beam", "18.10.7"),
+            State.EXCEEDED if wrong else State.SATISFIED,
+            shear / limit if wrong else math.nan,
+            f"ℓn/h {{ratio}}: {words[kind]}",
+            "ℓn/h {ratio} and shear {found} from {limit} on: diagonal bars are obligatory; there"
+            " are none.",
+            {"ratio": f"{beam.span / depth:.2f}", "found": force(shear), "limit": force(limit)},
+            combination=combination if wrong else None,
+            derive=derive_kind,
+        )
+    ]
+    if beam.diagonals is None and kind != "diagonal":
+        found += _frame(edition, held, facts, context)
+    return found
+
+
+def _frame(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context) -> list[Finding]:
+    beam, (width, depth) = beam_of(facts), _size(facts)
+    web = shear_section(facts.section, Y)
+    M_1, M_2 = _probable(edition, facts.cross_section)
+    actions, loads = context.actions, 0.0
+    if actions.earthquake is not None and actions.seismic is not None:
+        rest = (actions.forces - actions.earthquake)[actions.seismic]
+        loads = float(np.abs(rest[..., 1 + Y]).max(initial=0.0))
+    given = (
+        edition,
+        (depth, web.effective_depth, beam.span),
+        (facts.concrete.strength, facts.steel.yield_strength),
+        float(facts.section.bars.diameter.min()),
+        (M_1, M_2, loads),
+    )
+    asked: FrameBeam = frame_beam(None, *given)
+    ratio = web.tension_area / (web.width * web.effective_depth)
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.note(with_earthquake(actions))
+        record.given("d", web.effective_depth, Dimension.LENGTH, "effective depth")
+        record.given("M_pr,1", M_1, Dimension.MOMENT, "with 1.25 fy, +")
+        record.given("M_pr,2", M_2, Dimension.MOMENT, "with 1.25 fy, −")
+        told = "of the combinations with earthquake, without it"
+        record.given("V_g", loads, Dimension.FORCE, told)
+        frame_beam(record, *given)
+        return record
+
+    finding = partial(limit_finding, derive=derive)
+    ties = facts.section.ties
+    capacity = [
+        replace(one, name="Shear of probable moments", clause="18.6.5", leads=False)
+        for one in shear_checks(edition, held, facts, _with_shear(context, asked.shear))
+        if one.resists
+    ]
+    return [
+        finding(
+            *("Width of the beam", "width", "18.6.2.1"),
+            length(width),
+            length(asked.width),
+            "The beam is {found} wide; {limit} required.",
+            at_least=True,
+        ),
+        finding(
+            *("Least bars of the beam", "bars", "18.6.3.1"),
+            share(ratio),
+            share(asked.least_ratio),
+            "Bars at a face {found}; {limit} required.",
+            at_least=True,
+        ),
+        finding(
+            *("Most bars of the beam", "bars", "18.6.3.1"),
+            share(ratio),
+            share(asked.largest_ratio),
+            "Bars at a face {found}; {limit} allowed.",
+        ),
+        finding(
+            *("Hoops near the ends of the beam", "hoops", "18.6.4.4"),
+            length(ties.end or ties.spacing),
+            length(asked.hoops),
+            "Hoops at {found} near the ends; {limit} allowed.",
+        ),
+        finding(
+            *("Hoops between them", "hoops", "18.6.4.6"),
+            length(ties.spacing),
+            length(asked.elsewhere),
+            "Hoops at {found} between the ends; {limit} allowed.",
+        ),
+        *capacity,
+    ]
+
+
+def _with_shear(context: Context, shear: float) -> Context:
+    """Return what acts with a shear along the depth and nothing else."""
+    actions = context.actions
+    forces = np.zeros((1, len(actions.stations), 6))
+    forces[..., 1 + Y] = shear
+    acting = replace(
+        actions,
+        combinations=("probable moments",),
+        forces=forces,
+        between=None,
+        sustained=None,
+        sway=None,
+        seismic=None,
+        earthquake=None,
+    )
+    return replace(context, actions=acting)
