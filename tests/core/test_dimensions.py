@@ -28,6 +28,8 @@ SIZES = {
     Dimension.SECOND_MOMENT: 2.9e9,
     Dimension.STIFFNESS: 4.1e13,
     Dimension.LENGTH**-1: 7.3e-6,
+    Dimension.LENGTH**3: 5.3e7,
+    Dimension.ANGLE: 0.41,
     Dimension.STRESS**-1: 1.3,
     Dimension.STRESS**-0.5: 1.7,
 }
@@ -46,6 +48,8 @@ class Dimensional:
     @classmethod
     def of(cls, value, dimension, system):
         """A value in N and mm put into the units of a system."""
+        if dimension is Dimension.ANGLE:
+            return cls(value, Dimension.RATIO, system)
         return cls(value / unit_of(dimension, system, coherent=True).size, dimension, system)
 
     @property
@@ -117,7 +121,7 @@ class Dimensional:
         mine = next(i for i in inputs if isinstance(i, Dimensional))
         if ufunc is np.sqrt:
             return mine**0.5
-        if ufunc in (np.tan, np.arcsin, np.log):
+        if ufunc in (np.sin, np.cos, np.tan, np.arcsin, np.log):
             assert powers(mine.dimension) == (0, 0)
             return mine._made(float(ufunc(mine.value)))
         assert ufunc in (np.maximum, np.minimum), ufunc

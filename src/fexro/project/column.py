@@ -8,12 +8,29 @@ from pydantic import FailFast, Field
 
 from fexro.project.profiles import SteelParts
 from fexro.project.records import Name, Number, Record
-from fexro.project.section import BarsCallOut, PlacedBars, PlacedTies, SectionModel, TiesCallOut
+from fexro.project.section import (
+    BarsCallOut,
+    DiagonalBars,
+    PlacedBars,
+    PlacedTies,
+    SectionModel,
+    TiesCallOut,
+)
 from fexro.project.shapes import Shape
 from fexro.project.sizing_rules import OwnSizing
 from fexro.project.values import NOTHING, OwnValues, Values
 
-__all__ = ["REINFORCEMENT", "Axis", "Group", "LiftKey", "LiftModel", "LiftRecord", "Mark", "Member"]
+__all__ = [
+    "REINFORCEMENT",
+    "Axis",
+    "Group",
+    "LiftKey",
+    "LiftModel",
+    "LiftRecord",
+    "Mark",
+    "Member",
+    "MemberKind",
+]
 
 Axis = Literal["x", "y"]
 Metres = Annotated[Number, Field(ge=-10_000, le=10_000, description="m")]
@@ -44,7 +61,7 @@ class Member(Record):
 
 
 # What lifts of a group have alike.
-REINFORCEMENT = ("bars", "ties", "placed", "inner_ties")
+REINFORCEMENT = ("bars", "ties", "placed", "inner_ties", "hoops", "diagonals")
 
 
 class LiftRecord(Record):
@@ -62,6 +79,8 @@ class LiftRecord(Record):
         unsupported: directions in which the floor at its top does not hold it.
         kept: whether its bars and ties are kept by hand: no run changes them.
         sizing: rules by which bars are proposed that differ from those of the project.
+        hoops: around the bars of the free ends of a wall, whose horizontal bars are the ties.
+        diagonals: of a coupling beam.
     """
 
     storey: Name
@@ -76,6 +95,8 @@ class LiftRecord(Record):
     unsupported: Annotated[tuple[Axis, ...], Field(max_length=2)] = ()
     kept: bool = False
     sizing: OwnSizing | None = None
+    hoops: TiesCallOut | None = None
+    diagonals: DiagonalBars | None = None
 
     def complete(self, inherited: Values) -> LiftModel:
         """Return the lift with what it inherits."""
@@ -89,6 +110,8 @@ class LiftRecord(Record):
             placed=self.placed,
             profiles=self.profiles,
             inner_ties=self.inner_ties,
+            hoops=self.hoops,
+            diagonals=self.diagonals,
         )
         return LiftModel.model_construct(
             storey=self.storey, section=section, values=values, unsupported=self.unsupported
@@ -147,17 +170,24 @@ class LiftModel(Record):
             placed=self.section.placed,
             profiles=self.section.profiles,
             inner_ties=self.section.inner_ties,
+            hoops=self.section.hoops,
+            diagonals=self.section.diagonals,
             named=named,
             own=values.beyond(inherited, before),
             unsupported=self.unsupported,
         )
 
 
+MemberKind = Literal["column", "wall panel", "coupling beam", "bearing wall"]
+
+
 class Mark(Record):
-    """A column stack.
+    """A column stack; or a stack of panels, coupling beams or strips of a wall.
 
     Attributes:
         name: its mark.
+        kind: what its lifts are.
+        wall: the wall that its panels or beams are part of.
         lifts: from the highest to the lowest.
         place: of its centroid in plan, m; nothing where it is not placed.
         angle: from the x of the plan to that of its sections, degrees.
@@ -171,6 +201,8 @@ class Mark(Record):
     angle: Annotated[Number, Field(ge=-360, le=360, description="degrees")] = 0.0
     own: OwnValues = NOTHING
     floor_area: Annotated[Number, Field(ge=0, le=10_000, description="m²")] | None = None
+    kind: MemberKind = "column"
+    wall: Name | None = None
 
 
 class Group(Record):

@@ -28,6 +28,7 @@ from fexro.project.framing import FramingBeam
 from fexro.project.section import section_of
 from fexro.project.shapes import shape_of
 from fexro.project.values import Direction, EndCondition, Values
+from fexro.project.wall_members import beams_of
 
 if TYPE_CHECKING:
     from fexro.project.project import Project
@@ -110,11 +111,40 @@ def directions_of(
 ) -> tuple[LiftDirection, LiftDirection]:
     """Return a lift where it bends about x and about y, by its values or those in their place."""
     values = values or project.by_key[key].values
+    if project.mark_by_name[key.mark].kind != "column":
+        return _braced(project, key, values)
     about_x, about_y = (
         direction_of(project, key, (values.x, values.y)[plan_axis(project, key, bending)], bending)
         for bending in (0, 1)
     )
     return about_x, about_y
+
+
+def _braced(project: Project, key: LiftKey, values: Values) -> tuple[LiftDirection, LiftDirection]:
+    """Return a member of a wall where it bends about x and about y: held by the floors it meets."""
+    height = 1e3 * project.storey_by_name[key.storey].height
+    if key in beams_of(project):
+        _, beam = beams_of(project)[key]
+        height = 1e3 * (beam.end - beam.start)
+
+    def direction(plan: int) -> LiftDirection:
+        given = (values.x, values.y)[plan]
+        held = End("pinned", by="held by the floors")
+        return LiftDirection(
+            storey=height,
+            clear=given.clear,
+            plan=plan,
+            top=held,
+            bottom=held,
+            factor=1.0 if given.factor is None else given.factor,
+            sway="braced",
+            walls=True,
+            sway_moments=given.sway_moments,
+            lasting=given.lasting,
+            ductility="low" if given.frame == "moment frame" else given.ductility,
+        )
+
+    return direction(plan_axis(project, key, 0)), direction(plan_axis(project, key, 1))
 
 
 def direction_of(project: Project, key: LiftKey, values: Direction, bending: int) -> LiftDirection:

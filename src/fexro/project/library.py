@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from fexro.project.profiles import SteelParts
 from fexro.project.records import Name, Record
-from fexro.project.section import BarsCallOut, PlacedBars, PlacedTies, TiesCallOut
+from fexro.project.section import BarsCallOut, DiagonalBars, PlacedBars, PlacedTies, TiesCallOut
 from fexro.project.shapes import Shape
 
 if TYPE_CHECKING:
@@ -29,9 +29,14 @@ class NamedSection(Record):
     placed: PlacedBars = ()
     profiles: SteelParts = ()
     inner_ties: PlacedTies | None = None
+    hoops: TiesCallOut | None = None
+    diagonals: DiagonalBars | None = None
 
 
-_FIELDS = ("shape", "bars", "ties", "placed", "profiles", "inner_ties")
+_FIELDS = (
+    *("shape", "bars", "ties", "placed", "profiles", "inner_ties"),
+    *("hoops", "diagonals"),
+)
 
 
 def section_fields(record: LiftRecord | NamedSection) -> dict[str, Any]:

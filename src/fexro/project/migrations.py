@@ -135,6 +135,11 @@ def _to_8(data: Data) -> Data:
     return data
 
 
+def _to_9(data: Data) -> Data:
+    """Change nothing: walls are new."""
+    return data
+
+
 MIGRATIONS: dict[int, Callable[[Data], Data]] = {
     1: _to_2,
     2: _to_3,
@@ -143,4 +148,5 @@ MIGRATIONS: dict[int, Callable[[Data], Data]] = {
     5: _to_6,
     6: _to_7,
     7: _to_8,
+    8: _to_9,
 }

@@ -24,12 +24,13 @@ from fexro.project.records import Record, Text, Title
 from fexro.project.storey import GridLine, Storey
 from fexro.project.takings import Taking
 from fexro.project.values import Values
+from fexro.project.walls import Wall
 from fexro.project.weights import weights
 
 __all__ = ["FORCES", "FORMAT", "VERSION", "Project"]
 
 FORMAT: Final = "fexro project"
-VERSION: Final = 8
+VERSION: Final = 9
 FORCES = (
     "case_forces",
     "factored_forces",
@@ -44,7 +45,7 @@ class Project(Record):
     model_config = ConfigDict(arbitrary_types_allowed=True)
 
     format: Literal["fexro project"] = FORMAT
-    version: Literal[8] = VERSION
+    version: Literal[9] = VERSION
     name: Title
     revision: Annotated[Text, Field(max_length=40)] = ""
     basis: Basis
@@ -63,6 +64,7 @@ class Project(Record):
     lift_loads: Annotated[tuple[LiftLoad, ...], FailFast()] = ()
     span_forces: Annotated[tuple[SpanForces, ...], FailFast()] = ()
     beams: Annotated[tuple[FramingBeam, ...], FailFast()] = ()
+    walls: Annotated[tuple[Wall, ...], FailFast(), Field(max_length=500)] = ()
     papers: Papers = Papers()
     takings: Annotated[
         tuple[Taking, ...], FailFast(), Field(description="from the first to the last")

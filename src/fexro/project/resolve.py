@@ -38,6 +38,8 @@ from fexro.project.section import section_of
 from fexro.project.shapes import concretes_in
 from fexro.project.sway import bracing_of, storey_sums
 from fexro.project.values import OwnValues, Values
+from fexro.project.wall_facts import of_wall
+from fexro.project.wall_members import refuse_strayed
 
 __all__ = [
     "actions_at",
@@ -88,7 +90,8 @@ def storey_facts(
         instead: facts in place of those of some of its lifts.
     """
     sums, model = storey_sums(project)[storey], project.storey_by_name[storey]
-    keys = [key for key in project.by_key if key.storey == storey]
+    columns = {mark.name for mark in project.marks if mark.kind == "column"}
+    keys = [key for key in project.by_key if key.storey == storey and key.mark in columns]
 
     def critical() -> CriticalLoads:
         found = np.zeros((2, len(sums.combinations)))
@@ -128,6 +131,7 @@ def column_facts(
     section = cross_section_of(project, model, basis)
     values = model.values
     about_x, about_y = directions_of(project, key, values)
+    section, panel, beam = of_wall(project, key, model, section, actions_at)
     ties = values.tie_steel
     return ColumnFacts(
         *(section, values.aggregate, about_x, about_y, Options(values.options), values.laps),
@@ -137,6 +141,8 @@ def column_facts(
         values.known_share,
         lift_above(project, key),
         1e3 * project.storey_by_name[key.storey].height,
+        panel,
+        beam,
     )
 
 
@@ -192,6 +198,8 @@ def verify(project: Project) -> None:
     _refuse_loose_forces(project)
     _refuse_loose_loads(project)
     _refuse_stability(project)
+    _refuse_duplicates("walls", [wall.name for wall in project.walls])
+    refuse_strayed(project)
 
 
 def _refuse_stability(project: Project) -> None:

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import FailFast, Field, model_validator
@@ -14,17 +14,26 @@ from pydantic import FailFast, Field, model_validator
 from fexro.core.arrays import IntArray
 from fexro.core.errors import InputError
 from fexro.core.section.bars import MAX_BARS, Bars, BarSize, bar_size, parse_ties
-from fexro.core.section.call_out import parse_call_out
+from fexro.core.section.call_out import BarGroup, parse_call_out
+from fexro.core.section.curtains import hoops_of_ends
 from fexro.core.section.layout import build_section, place_bars
 from fexro.core.section.section import Section
-from fexro.core.section.shapes import Circle, HollowCircle
+from fexro.core.section.shapes import Circle, HollowCircle, Legs
 from fexro.project.bars import OwnBar, PlacedBar, call_out_of, sizes_by_name
 from fexro.project.profiles import SteelParts, steel_of
 from fexro.project.records import Record, Text
 from fexro.project.shapes import Shape, shape_of
 from fexro.project.values import Cover
 
-__all__ = ["BarsCallOut", "PlacedBars", "PlacedTies", "SectionModel", "TiesCallOut", "section_of"]
+__all__ = [
+    "BarsCallOut",
+    "DiagonalBars",
+    "PlacedBars",
+    "PlacedTies",
+    "SectionModel",
+    "TiesCallOut",
+    "section_of",
+]
 
 BarsCallOut = Annotated[
     Text, Field(min_length=1, max_length=80, description="such as 4 D28 + 6 D20")
@@ -64,6 +73,20 @@ class PlacedTies(Record):
         return self
 
 
+class DiagonalBars(Record):
+    """Diagonal bars of a coupling beam: each of both groups, and what confines them.
+
+    Attributes:
+        bars: of one group, as 4 D25.
+        confined: each group by hoops of its own, or the whole section.
+        hoops: around them.
+    """
+
+    bars: BarsCallOut
+    confined: Literal["groups", "section"] = "groups"
+    hoops: TiesCallOut = "D10@100"
+
+
 class SectionModel(Record):
     """A section as called out: shape, cover to the ties, bars, ties.
 
@@ -71,6 +94,8 @@ class SectionModel(Record):
         placed: bars placed by hand, one by one; then `bars` is how they are called out.
         profiles: structural steel inside the concrete.
         inner_ties: ties placed by hand; by the code's rule where there are none.
+        hoops: around the bars of the free ends of a wall.
+        diagonals: of a coupling beam.
     """
 
     shape: Shape
@@ -80,6 +105,8 @@ class SectionModel(Record):
     placed: PlacedBars = ()
     profiles: SteelParts = ()
     inner_ties: PlacedTies | None = None
+    hoops: TiesCallOut | None = None
+    diagonals: DiagonalBars | None = None
 
     def with_bars(self, bars: str, ties: str | None = None) -> SectionModel:
         """Return the section with bars and ties laid out by call-outs; without, its ties' own."""
@@ -108,6 +135,7 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     sizes = sizes_by_name(own)
     ties = parse_ties(model.ties, "section.ties", sizes)
     shape, steel = shape_of(model.shape), steel_of(model.profiles)
+    groups: tuple[BarGroup, ...] = ()
     if model.placed:
         if model.bars != call_out_of(model.placed):
             allowed = f"{call_out_of(model.placed)}, as placed by hand; lay them out anew first"
@@ -121,9 +149,13 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
             found = f"a spiral in a {model.shape.kind} with bars along its faces"
             raise InputError("section.ties", found, "one in a circle, or around bars on a ring")
         section = build_section(shape, model.cover, groups, ties, "section", steel)
-    if model.inner_ties is None:
-        return section
-    return replace(section, inner_ties=(model.inner_ties.bars, model.inner_ties.ties))
+    if model.inner_ties is not None:
+        return replace(section, inner_ties=(model.inner_ties.bars, model.inner_ties.ties))
+    if isinstance(shape, Legs):
+        # The outer tie is the horizontal bars; inside are the hoops of the ends alone.
+        inside = () if model.placed or model.hoops is None else hoops_of_ends(shape, groups)
+        return replace(section, inner_ties=(len(section.bars), inside))
+    return section
 
 
 def _bars(placed: Sequence[PlacedBar], own: Mapping[str, BarSize]) -> Bars:

@@ -23,6 +23,8 @@ __all__ = [
     "HollowRectangle",
     "IShape",
     "LShape",
+    "LegModel",
+    "LegsShape",
     "Octagon",
     "PartModel",
     "Plus",
@@ -264,6 +266,30 @@ class PolygonShape(_Shape):
     void_bulges: Annotated[tuple[Bulges, ...], Field(max_length=50)] = ()
 
 
+class LegModel(Record):
+    """A straight leg of a wall: the ends of its centre line, mm, and its thickness."""
+
+    x1: Coordinate
+    y1: Coordinate
+    x2: Coordinate
+    y2: Coordinate
+    thickness: Thickness
+
+
+class LegsShape(_Shape):
+    """A wall, or a core of walls: straight legs that meet at ends or end against one another."""
+
+    core = shapes.Legs
+    kind: Literal["legs"] = "legs"
+    legs: Annotated[tuple[LegModel, ...], Field(min_length=1, max_length=40)]
+
+    def geometry(self) -> shapes.Legs:
+        """Return the shape the core computes with."""
+        return shapes.Legs(
+            tuple(shapes.Leg(leg.x1, leg.y1, leg.x2, leg.y2, leg.thickness) for leg in self.legs)
+        )
+
+
 # One by which sizes, or corners, are told alone.
 _Simple: TypeAlias = (
     Rectangle
@@ -282,6 +308,7 @@ _Simple: TypeAlias = (
     | Plus
     | Trapezium
     | PolygonShape
+    | LegsShape
 )
 SimpleShape: TypeAlias = Annotated[_Simple, Field(discriminator="kind")]
 

@@ -28,6 +28,8 @@ def weights(project: Project) -> Mapping[LiftKey, tuple[int, float, float]]:
         return {}
     found, column = {}, columns.index(case)
     for mark in project.marks:
+        if mark.kind == "coupling beam":
+            continue
         above = 0.0
         for lift in mark.lifts:
             height = project.storey_by_name[lift.storey].height

@@ -23,6 +23,7 @@ __all__ = [
     "bars_of_legs",
     "curtain_places",
     "end_zones",
+    "hoops_of_ends",
     "nearest",
     "spots_in_legs",
 ]
@@ -192,6 +193,30 @@ def bars_of_legs(
     curtains = 1 if web.place == "centre" else 2
     spaced = WebBars(curtains, web.size.diameter, web.size.area * web.bundle, web.spacing)
     return spaced, tuple(ends)
+
+
+def hoops_of_ends(legs: Legs, groups: tuple[BarGroup, ...]) -> tuple[tuple[int, ...], ...]:
+    """Return the bars, by their numbers, that each hoop and cross tie of the ends goes round.
+
+    A hoop goes round the bars of an end; a cross tie holds each pair within.
+    """
+    found: list[tuple[int, ...]] = []
+    first = 0
+    for group in groups:
+        if group.place != "each end":
+            continue
+        per, pairs = 2 * group.bundle, group.count // 2
+        for _ in end_zones(legs):
+            last = first + (pairs - 1) * per
+            if pairs == 1:
+                found.append((first, first + group.bundle))
+            else:
+                found.append((first, last, last + group.bundle, first + group.bundle))
+            found += [
+                (first + k * per, first + k * per + group.bundle) for k in range(1, pairs - 1)
+            ]
+            first += pairs * per
+    return tuple(found)
 
 
 def _end_places(legs: Legs, zone: EndZone, inset: float, group: BarGroup, where: str) -> FloatArray:

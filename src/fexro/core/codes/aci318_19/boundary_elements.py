@@ -18,7 +18,16 @@ from fexro.core.codes.aci318_19.special_frames import (
 )
 from fexro.core.codes.aci318_19.special_walls import SLENDER, shear_of_root
 from fexro.core.provisions import Derivation, provision
-from fexro.core.quantities import Area, Force, Length, Moment, Ratio, RootStress, Stress
+from fexro.core.quantities import (
+    Area,
+    FirstMoment,
+    Force,
+    Length,
+    Moment,
+    Ratio,
+    RootStress,
+    Stress,
+)
 
 __all__ = [
     "START",
@@ -88,7 +97,7 @@ def drift_capacity(
 
 
 @provision("18.10.6.3", symbol="sigma")
-def elastic_stress(P_u: Force, A_g: Area, M_u: Moment, S: Area) -> Stress:
+def elastic_stress(P_u: Force, A_g: Area, M_u: Moment, S: FirstMoment) -> Stress:
     """Stress at the compressed end of the gross section."""
     return P_u / A_g + M_u / S
 
@@ -120,8 +129,7 @@ def hoop_overlap(l_0: Length, b: Length) -> Length:
 @provision("Table 18.10.6.5(b)", symbol="s_t")
 def ties_near(*, f_y: Stress, f_2: Stress, f_3: Stress, d_b: Length, s_1: Length) -> Length:
     """Largest spacing of ties at boundaries near critical sections."""
-    n = where(f_y <= f_2, 6, where(f_y <= f_3, 5, 4))
-    return minimum(n * d_b, s_1)
+    return minimum(where(f_y <= f_2, 6 * d_b, where(f_y <= f_3, 5 * d_b, 4 * d_b)), s_1)
 
 
 @provision("Table 18.10.6.5(b)", symbol="s_e")

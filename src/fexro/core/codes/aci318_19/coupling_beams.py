@@ -112,8 +112,7 @@ def largest_beam_ratio(f_y: Stress, f_1: Stress) -> Ratio:
 @provision("18.6.4.4", symbol="s_max")
 def beam_hoop_spacing(*, d: Length, s_0: Length, f_y: Stress, f_1: Stress, d_b: Length) -> Length:
     """Largest spacing of hoops near the ends of a beam."""
-    n = where(f_y <= f_1, 6, 5)
-    return minimum(minimum(d / 4, s_0), n * d_b)
+    return minimum(minimum(d / 4, s_0), where(f_y <= f_1, 6 * d_b, 5 * d_b))
 
 
 @provision("18.6.5.1", symbol="V_e")
