@@ -20,6 +20,7 @@ from fexro.core.section.shapes import Legs
 __all__ = [
     "Age",
     "BeamMoments",
+    "BearingStrip",
     "Bracing",
     "BracingWall",
     "ColumnFacts",
@@ -304,6 +305,23 @@ class CouplingBeam:
 
 
 @dataclass(frozen=True, eq=False)
+class BearingStrip:
+    """What a strip of a bearing wall has beside its section, whose depth along y is thin.
+
+    Attributes:
+        length: of the wall, mm.
+        curtains: of bars.
+        spacing: of the vertical bars, mm; nothing where they were placed one by one.
+        service: Ps and the largest Msa at mid-height in service, N and N·mm, where it is known.
+    """
+
+    length: float
+    curtains: int
+    spacing: float | None
+    service: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True, eq=False)
 class ColumnFacts:
     """A column, or a panel of a wall, between two floors.
 
@@ -322,6 +340,7 @@ class ColumnFacts:
             where it is not known.
         panel: what it has as part of a wall.
         beam: what it has as a coupling beam, whose left end is its foot.
+        strip: what it has as a strip of a bearing wall.
     """
 
     cross_section: CrossSection
@@ -338,6 +357,7 @@ class ColumnFacts:
     storey: float | None = None
     panel: WallPanel | None = None
     beam: CouplingBeam | None = None
+    strip: BearingStrip | None = None
 
     @property
     def height(self) -> float:

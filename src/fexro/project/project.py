@@ -10,6 +10,7 @@ from pydantic import ConfigDict, FailFast, Field, WithJsonSchema
 
 from fexro.core.arrays import FloatArray
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
+from fexro.project.bearing_walls import BearingWall
 from fexro.project.cases import Combination, LoadCase
 from fexro.project.column import Group, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.combining import Combining, combining
@@ -65,6 +66,7 @@ class Project(Record):
     span_forces: Annotated[tuple[SpanForces, ...], FailFast()] = ()
     beams: Annotated[tuple[FramingBeam, ...], FailFast()] = ()
     walls: Annotated[tuple[Wall, ...], FailFast(), Field(max_length=500)] = ()
+    bearing_walls: Annotated[tuple[BearingWall, ...], FailFast(), Field(max_length=500)] = ()
     papers: Papers = Papers()
     takings: Annotated[
         tuple[Taking, ...], FailFast(), Field(description="from the first to the last")

@@ -27,6 +27,7 @@ from fexro.core.section.bars import STANDARDS, bar_size
 from fexro.project.actions import actions_of
 from fexro.project.bars import sizes_by_name
 from fexro.project.basis import Basis
+from fexro.project.bearing import refuse_bearing, strip_of
 from fexro.project.cases import Combination
 from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.cross_section import cross_section_of
@@ -132,6 +133,7 @@ def column_facts(
     values = model.values
     about_x, about_y = directions_of(project, key, values)
     section, panel, beam = of_wall(project, key, model, section, actions_at)
+    strip = strip_of(project, key, model)
     ties = values.tie_steel
     return ColumnFacts(
         *(section, values.aggregate, about_x, about_y, Options(values.options), values.laps),
@@ -143,6 +145,7 @@ def column_facts(
         1e3 * project.storey_by_name[key.storey].height,
         panel,
         beam,
+        strip,
     )
 
 
@@ -199,7 +202,9 @@ def verify(project: Project) -> None:
     _refuse_loose_loads(project)
     _refuse_stability(project)
     _refuse_duplicates("walls", [wall.name for wall in project.walls])
+    _refuse_duplicates("bearing_walls", [wall.name for wall in project.bearing_walls])
     refuse_strayed(project)
+    refuse_bearing(project)
 
 
 def _refuse_stability(project: Project) -> None:

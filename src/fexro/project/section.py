@@ -18,7 +18,7 @@ from fexro.core.section.call_out import BarGroup, parse_call_out
 from fexro.core.section.curtains import hoops_of_ends
 from fexro.core.section.layout import build_section, place_bars
 from fexro.core.section.section import Section
-from fexro.core.section.shapes import Circle, HollowCircle, Legs
+from fexro.core.section.shapes import Circle, HollowCircle, Legs, Strip
 from fexro.project.bars import OwnBar, PlacedBar, call_out_of, sizes_by_name
 from fexro.project.profiles import SteelParts, steel_of
 from fexro.project.records import Record, Text
@@ -151,6 +151,8 @@ def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
         section = build_section(shape, model.cover, groups, ties, "section", steel)
     if model.inner_ties is not None:
         return replace(section, inner_ties=(model.inner_ties.bars, model.inner_ties.ties))
+    if isinstance(shape, Strip):
+        return replace(section, inner_ties=(len(section.bars), ()))
     if isinstance(shape, Legs):
         # The outer tie is the horizontal bars; inside are the hoops of the ends alone.
         inside = () if model.placed or model.hoops is None else hoops_of_ends(shape, groups)

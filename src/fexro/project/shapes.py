@@ -32,6 +32,7 @@ __all__ = [
     "Rectangle",
     "Shape",
     "SimpleShape",
+    "StripShape",
     "TShape",
     "Trapezium",
     "WallShape",
@@ -290,6 +291,15 @@ class LegsShape(_Shape):
         )
 
 
+class StripShape(_Shape):
+    """A strip of a bearing wall: width along the wall, depth its thickness."""
+
+    core = shapes.Strip
+    kind: Literal["strip"] = "strip"
+    width: Size
+    depth: Thickness
+
+
 # One by which sizes, or corners, are told alone.
 _Simple: TypeAlias = (
     Rectangle
@@ -309,6 +319,7 @@ _Simple: TypeAlias = (
     | Trapezium
     | PolygonShape
     | LegsShape
+    | StripShape
 )
 SimpleShape: TypeAlias = Annotated[_Simple, Field(discriminator="kind")]
 

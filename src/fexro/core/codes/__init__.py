@@ -300,7 +300,8 @@ class DesignCode:
         strength: strength of sections.
         stability: from forces to demands.
         rules: the rules of columns by what they are about, in the order in which they are run.
-        wall_rules, beam_rules: likewise of panels of walls and of coupling beams.
+        wall_rules, beam_rules, strip_rules: likewise of panels of walls, of coupling beams and of
+            strips of bearing walls.
         held: when bars are to be held by ties.
         end_zone: how far the ties of end zones reach from the joints, mm.
         laps: from where to where above the slab the laps of a lift reach, mm; nothing where none
@@ -323,6 +324,7 @@ class DesignCode:
     rules: tuple[tuple[Topic, Rule], ...]
     wall_rules: tuple[tuple[Topic, Rule], ...]
     beam_rules: tuple[tuple[Topic, Rule], ...]
+    strip_rules: tuple[tuple[Topic, Rule], ...]
     held: HeldRule
     end_zone: Callable[[ColumnFacts], float]
     laps: Callable[[ColumnFacts, Context], tuple[float, float] | None]
@@ -335,4 +337,6 @@ class DesignCode:
         """Return the rules that a member goes by."""
         if facts.panel is not None:
             return self.wall_rules
+        if facts.strip is not None:
+            return self.strip_rules
         return self.rules if facts.beam is None else self.beam_rules

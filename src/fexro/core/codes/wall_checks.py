@@ -12,7 +12,7 @@ import numpy as np
 from fexro.core.actions import Actions
 from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
-from fexro.core.facts import ColumnFacts, CouplingBeam, WallPanel
+from fexro.core.facts import BearingStrip, ColumnFacts, CouplingBeam, WallPanel
 from fexro.core.findings import Finding, State, force, moment, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
@@ -29,6 +29,8 @@ __all__ = [
     "legs_alike",
     "noted",
     "panel_of",
+    "profile_rows",
+    "strip_of",
     "torsion_findings",
     "worst",
     "write_leg",
@@ -48,6 +50,21 @@ def beam_of(facts: ColumnFacts) -> CouplingBeam:
     """Return what a coupling beam has as such."""
     assert facts.beam is not None
     return facts.beam
+
+
+def strip_of(facts: ColumnFacts) -> BearingStrip:
+    """Return what a strip of a bearing wall has as such."""
+    assert facts.strip is not None
+    return facts.strip
+
+
+def profile_rows(actions: Actions) -> tuple[FloatArray, list[str], list[str]]:
+    """Return forces along a member, (D, 6), each with its combination and its place in words."""
+    profile = actions.profile
+    rows = profile.forces.reshape(-1, 6)
+    names = [name for name in actions.combinations for _ in profile.places]
+    places = [f"at {share:.2f} of the height" for share in profile.places]
+    return rows, names, places * len(actions.combinations)
 
 
 def governing_shear(actions: Actions) -> tuple[float, str] | None:

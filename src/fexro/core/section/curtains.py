@@ -26,6 +26,7 @@ __all__ = [
     "hoops_of_ends",
     "nearest",
     "spots_in_legs",
+    "spots_in_strip",
 ]
 
 NOTHING_TAKEN: Mapping[tuple[int, int], float] = {}
@@ -193,6 +194,42 @@ def bars_of_legs(
     curtains = 1 if web.place == "centre" else 2
     spaced = WebBars(curtains, web.size.diameter, web.size.area * web.bundle, web.spacing)
     return spaced, tuple(ends)
+
+
+def spots_in_strip(
+    width: float, thickness: float, inset: float, groups: tuple[BarGroup, ...], where: str
+) -> list[Spot]:
+    """Return the places of bars of a strip along x: half a spacing from the strips beside it.
+
+    Where the width is no multiple of the spacing, each bar has the area that makes up for it.
+
+    Args:
+        width, thickness: of the strip.
+        inset: of the inside of the horizontal bars from the faces.
+        groups: bars of the call-out.
+        where: name of the section, for refusals.
+
+    Raises:
+        InputError: for bars that are asked for elsewhere.
+    """
+    group = groups[0]
+    if len(groups) > 1 or group.place not in ("each face", "centre") or group.spacing is None:
+        allowed = "bars of a strip, as D12@200 each face, or D12@200 centre"
+        raise InputError(f"{where}, bars", "bars that a strip has no place for", allowed)
+    count = at_most(width, group.spacing)
+    share = width / (group.spacing * count)
+    size = BarSize(group.size.name, group.size.diameter, share * group.size.area)
+    aside = thickness / 2 - inset - size.diameter / 2
+    sides = (0.0,) if group.place == "centre" else (-aside, aside)
+    if aside < (0.0 if len(sides) == 1 else size.diameter / 2):
+        found = f"a thickness of {thickness:g} mm"
+        raise InputError(f"{where}, bars", found, "a wall in which the bars have their cover")
+    along = width * ((np.arange(count) + 0.5) / count - 0.5)
+    return [
+        Spot(float(x), side, size, group.bundle, (1.0, 0.0) if side < 0 else (-1.0, 0.0))
+        for x in along
+        for side in sides
+    ]
 
 
 def hoops_of_ends(legs: Legs, groups: tuple[BarGroup, ...]) -> tuple[tuple[int, ...], ...]:

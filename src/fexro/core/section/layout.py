@@ -11,7 +11,7 @@ from fexro.core.errors import InputError
 from fexro.core.section.areas import EmbeddedSteel, refuse_loose_steel
 from fexro.core.section.bars import MAX_BARS, Bars, Ties
 from fexro.core.section.call_out import BarGroup
-from fexro.core.section.curtains import spots_in_legs
+from fexro.core.section.curtains import spots_in_legs, spots_in_strip
 from fexro.core.section.outline import Outline
 from fexro.core.section.places import spots_of
 from fexro.core.section.section import Section, eroded, misplaced_bars
@@ -23,6 +23,7 @@ from fexro.core.section.shapes import (
     Legs,
     Rectangle,
     Shape,
+    Strip,
 )
 from fexro.core.section.spots import Spot, along_edge, along_sides, bars_at, on_circle, spread
 
@@ -59,6 +60,8 @@ def build_section(
     inset = cover + ties.size.diameter
     if isinstance(shape, Legs):
         spots = spots_in_legs(shape, inset, groups, where)
+    elif isinstance(shape, Strip):
+        spots = spots_in_strip(shape.width, shape.depth, inset, groups, where)
     else:
         spots = _spots(shape, outline, inset, groups, where)
     if len(spots) > MAX_BARS:

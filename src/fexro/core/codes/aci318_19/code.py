@@ -17,6 +17,7 @@ from fexro.core.codes.aci318_19 import (
     offset_rules,
     special_wall_rules,
     stability,
+    strip_rules,
     transverse_rules,
     wall_rules,
 )
@@ -86,6 +87,15 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("shear", partial(coupling_rules.beam_shear, edition, held)),
             ("ductility", partial(coupling_rules.special_beam, edition, held)),
             ("detailing", partial(not_yet_checked, "anchorage in the piers")),
+        ),
+        strip_rules=(
+            ("detailing", partial(strip_rules.strip_bars, edition)),
+            ("detailing", partial(materials.material_limits, edition)),
+            ("detailing", partial(wall_rules.panel_cover, edition)),
+            ("stability", stability.slenderness),
+            ("shear", partial(strip_rules.strip_shear, edition)),
+            ("stability", partial(strip_rules.other_methods, edition)),
+            ("detailing", partial(not_yet_checked, "laps of vertical bars")),
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),

@@ -18,6 +18,7 @@ from fexro.core.codes.en1992_1_1 import (
     materials,
     offset_rules,
     stability,
+    strip_rules,
     transverse_rules,
     wall_rules,
 )
@@ -87,6 +88,15 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("detailing", materials.material_limits),
             ("shear", partial(coupling_rules.beam_shear, annex, HELD)),
             ("detailing", partial(not_yet_checked, "anchorage in the piers")),
+        ),
+        strip_rules=(
+            ("detailing", strip_rules.strip_bars),
+            ("detailing", materials.material_limits),
+            ("detailing", partial(cover.cover_checks, annex)),
+            ("stability", stability.slenderness),
+            ("shear", partial(strip_rules.strip_shear, annex)),
+            ("stability", partial(strip_rules.plain_method, annex)),
+            ("detailing", partial(not_yet_checked, "laps of vertical bars")),
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,

@@ -14,7 +14,7 @@ from fexro.core.section.shapes.flanged import (
 )
 from fexro.core.section.shapes.free import PolygonShape, Ring
 from fexro.core.section.shapes.legs import Leg, Legs
-from fexro.core.section.shapes.rectangular import HollowRectangle, Rectangle, Wall
+from fexro.core.section.shapes.rectangular import HollowRectangle, Rectangle, Strip, Wall
 from fexro.core.section.shapes.rounded import Circle, Ellipse, Hexagon, HollowCircle, Octagon
 from fexro.core.section.shapes.shape import Shape, Write
 
@@ -38,6 +38,7 @@ __all__ = [
     "Rectangle",
     "Ring",
     "Shape",
+    "Strip",
     "TShape",
     "Trapezium",
     "Wall",

@@ -18,7 +18,7 @@ from fexro.core.section.shapes.shape import (
     refuse,
 )
 
-__all__ = ["HollowRectangle", "Rectangle", "Wall"]
+__all__ = ["HollowRectangle", "Rectangle", "Strip", "Wall"]
 
 QUARTER = math.tan(math.pi / 8)  # bulge of a quarter of a circle
 
@@ -105,6 +105,15 @@ class HollowRectangle(Cornered):
         """Return the outline, centred on the origin."""
         void = box(self.width - 2 * self.wall, self.depth - 2 * self.wall)
         return Outline((self.ring(), void[::-1]))
+
+
+@dataclass(frozen=True)
+class Strip(Rectangle):
+    """A strip of a wall along x, of a width that others of it lie beside."""
+
+    def label(self, write: Write) -> str:
+        """Return how the section is called on a schedule; `write` writes a length."""
+        return f"strip {write(self.width)} of wall {write(self.depth)}"
 
 
 @dataclass(frozen=True)
