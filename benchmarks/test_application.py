@@ -13,7 +13,7 @@ import pytest
 from benchmarks.building import building
 from fexro.core.members import check
 from fexro.core.members.answers import Answers
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.shell.stages import Place
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
@@ -27,14 +27,14 @@ import resource
 from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 from benchmarks.building import building
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.application import make_application, make_window
 from fexro.desktop.document import Document
 from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey
 application = make_application()
 window = make_window(Document(), QSettings("/dev/null", QSettings.Format.IniFormat))
-window.open_project(tarnholm_archive(), None)
+window.open_project(tarnholm_columns(), None)
 window.show()
 QTest.qWaitForWindowExposed(window)
 shown = time.perf_counter() - start
@@ -61,7 +61,7 @@ def test_check_demo(benchmark):
 
 @pytest.mark.benchmark(group="in process")
 def test_check_demo_in_process(benchmark, monkeypatch):
-    project = tarnholm_archive()
+    project = tarnholm_columns()
 
     def afresh():
         monkeypatch.setattr(check, "ANSWERS", Answers(4096))
@@ -99,7 +99,7 @@ def test_edit_to_updated_bench(benchmark, qtbot, tmp_path):
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
     window = make_window(Document(), settings)
     qtbot.addWidget(window, before_close_func=lambda w: w.document._history.mark_saved())
-    window.open_project(tarnholm_archive(), None)
+    window.open_project(tarnholm_columns(), None)
     window.show()
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     key = LiftKey("C2", "L1")
@@ -217,7 +217,7 @@ def test_opening_a_bench(benchmark, qtbot, tmp_path):
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
     window = make_window(Document(), settings)
     qtbot.addWidget(window)
-    window.open_project(tarnholm_archive(), None)
+    window.open_project(tarnholm_columns(), None)
     window.show()
     qtbot.waitUntil(lambda: window.document.complete, timeout=30_000)
     window.go(Place(lift=LiftKey("C1", "L1")))

@@ -10,7 +10,7 @@ import pytest
 from benchmarks.building import building
 from benchmarks.test_stability import C4L2, repeated
 from fexro.core.sizing.search import size_lift
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.column import LiftKey
 from fexro.project.edits.sizing import set_sizing
 from fexro.project.edits.stability import set_direction
@@ -27,7 +27,7 @@ COVERS = count(1)
 @pytest.mark.parametrize("key", [C4L2, C2L1], ids=str)
 def test_search_of_a_lift(benchmark, key, until):
     offered = {"mixed": False, "sizes": ("D16", "D20", "D25", "D28", "D32"), "ties": ("D10", "D12")}
-    project = set_sizing(tarnholm_archive(), **offered)
+    project = set_sizing(tarnholm_columns(), **offered)
     for axis in "xy":
         project = set_direction(project, None, axis, "sway", "braced")
     rules, objective = bar_rules(project, key), objective_of(rules_of(project, key))
@@ -53,7 +53,7 @@ def test_search_of_a_lift(benchmark, key, until):
     "stacks", [0, 50], ids=["the demo, 36 lifts", "300 lifts of 7 combinations"]
 )
 def test_run(benchmark, stacks):
-    project = building(stacks, 7) if stacks else tarnholm_archive()
+    project = building(stacks, 7) if stacks else tarnholm_columns()
     keys = list(project.by_key)
     found = benchmark.pedantic(lambda: [*outcomes(project, keys, 2)], rounds=1)
     assert sum(map(len, found)) == len(keys)

@@ -12,7 +12,7 @@ from fexro.core.codes import Context
 from fexro.core.members.check import check_lift, check_lifts
 from fexro.core.members.general_check import general_check
 from fexro.core.members.lift import PreparedLift
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
 from fexro.project.edits.stability import set_option, set_storey_stability
@@ -23,7 +23,7 @@ C4L2, C6L5 = LiftKey("C4", "L2"), LiftKey("C6", "L5")
 
 
 def demo_of(code):
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     return project.changed(basis=project.basis.model_copy(update={"code": code}))
 
 

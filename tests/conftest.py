@@ -19,7 +19,7 @@ from fexro.core.section.bars import parse_ties
 from fexro.core.section.call_out import parse_call_out
 from fexro.core.section.layout import build_section
 from fexro.core.section.shapes import Rectangle, Shape
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project import checking
 
 
@@ -141,7 +141,7 @@ def pytest_configure():
 @pytest.fixture(scope="session")
 def demo():
     """The demo."""
-    return tarnholm_archive()
+    return tarnholm_columns()
 
 
 @pytest.fixture(scope="session")

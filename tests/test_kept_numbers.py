@@ -14,7 +14,7 @@ import numpy as np
 import pytest
 
 from fexro.core.strength.utilisation import constant_axial, proportional
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.checking import check_project
 from tests.acceptance.test_strength import CASES, code_of, column_of
 
@@ -37,7 +37,7 @@ def case_numbers(case):
 
 
 def demo_numbers(code, annex, units):
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     basis = project.basis.model_copy(update={"code": code, "annex": annex, "units": units})
     found = {}
     for key, result in check_project(project.changed(basis=basis)).items():

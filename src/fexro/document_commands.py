@@ -263,7 +263,7 @@ def take_ifc(
     taken = take_members_of(project, members)
     write_project(taken, out)
     changed = sum(taken.by_key[one.key] != project.by_key[one.key] for one in members)
-    typer.echo(f"{len(members)} columns read, {changed} changed.")
+    typer.echo(f"{len(members)} members read, {changed} changed.")
 
 
 COMMANDS = (report, drawings, bars, ifc, take_ifc)

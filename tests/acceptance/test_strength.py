@@ -21,7 +21,7 @@ from fexro.core.section.bars import METRIC_SIZES, Bars, Ties
 from fexro.core.section.outline import Outline
 from fexro.core.section.section import Section
 from fexro.core.strength.utilisation import constant_axial, proportional
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.bars import PlacedBar, call_out_of
 from fexro.project.basis import ConcreteGrade, SteelGrade
 from fexro.project.column import LiftKey
@@ -91,7 +91,7 @@ def test_strength_meets_the_reference(case):
 @pytest.mark.parametrize("case", CASES[::3], ids=lambda case: case["case"])
 def test_the_section_of_a_case_can_be_a_project(case):
     """Outline, voids, and bars one by one by their areas, kept in a file and read from it."""
-    demo = tarnholm_archive()
+    demo = tarnholm_columns()
     key = LiftKey("C1", "L3")
     placed = tuple(PlacedBar(x=x, y=y, area=area) for x, y, area in case["bars"])
     section = SectionModel(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fexro.core.section.call_out import format_call_out, parse_call_out
 from fexro.core.sizing.alternatives import other_counts, other_sizes, resized
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.alternatives import bar_alternatives
 from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import with_records
@@ -39,7 +39,7 @@ def test_fewer_and_more_bars_change_the_last_group():
 
 
 def test_bars_without_a_place_are_told_apart():
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     key = LiftKey("C1", "L1")
     found = bar_alternatives(project, key, counts=False)
     assert [alternative.fewer for alternative in found] == [True, True, False, False]

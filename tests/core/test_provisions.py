@@ -30,7 +30,7 @@ from fexro.core.rendering.symbols import text_symbol, typst_symbol
 from fexro.core.rendering.text import plain_text
 from fexro.core.rendering.typst import typst_source
 from fexro.core.section.shapes import Rectangle
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.checking import check_project
 from tests.conftest import make_column, make_lift
 
@@ -241,7 +241,7 @@ BASES = [
 
 
 def derivations(code, annex, units, every):
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     basis = project.basis.model_copy(update={"code": code, "annex": annex, "units": units})
     project = project.changed(basis=basis)
     for key, result in check_project(project).items():
@@ -253,7 +253,7 @@ def derivations(code, annex, units, every):
 
 def in_other_conditions(code, annex, units, level):
     """The checks of the demo as a building of ductile frames, in the weather and in fire."""
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     frame = {"ductility": level, "frame": "moment frame"}
     values = project.basis.values
     chosen = {
@@ -353,7 +353,7 @@ def symbols_of(record):
 
 @pytest.mark.parametrize(("code", "annex", "units"), BASES)
 def test_each_symbol_of_a_strength_stands_for_one_thing(code, annex, units):
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     basis = project.basis.model_copy(update={"code": code, "annex": annex, "units": units})
     results = check_project(project.changed(basis=basis))
     for result in results.values():
@@ -404,7 +404,7 @@ def test_the_cap_is_compared_with_the_largest_axial_strength():
 
 
 def test_the_derivation_ends_in_the_utilisation_that_is_shown():
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     for key, result in list(check_project(project).items())[::5]:
         for index in range(len(result.proportional.ratio)):
             last = result.derivation_of(index).lines[-1]

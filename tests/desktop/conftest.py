@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from PyQt6.QtCore import QSettings
 
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.application import make_application, make_window
 from fexro.desktop.document import Document
 from fexro.desktop.theme import choose_theme
@@ -52,7 +52,7 @@ def window_again(qtbot, settings_file, tmp_path):
 
 @pytest.fixture
 def window(qtbot, empty_window):
-    empty_window.open_project(tarnholm_archive(), None)
+    empty_window.open_project(tarnholm_columns(), None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
     return empty_window
 

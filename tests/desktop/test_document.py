@@ -11,7 +11,7 @@ from PyQt6.QtCore import QTimer
 from fexro.core.errors import FexroError, InputError
 from fexro.core.members.verdict import verdict_of
 from fexro.core.quantities import UnitSystem
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.document import Document
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey, Member
@@ -25,7 +25,7 @@ EUROCODE = "EN 1992-1-1 (recommended)"
 @pytest.fixture
 def document(qtbot):
     document = Document()
-    document.show_project(tarnholm_archive(), None)
+    document.show_project(tarnholm_columns(), None)
     qtbot.waitUntil(lambda: document.complete, timeout=30_000)
     return document
 
@@ -58,7 +58,7 @@ def test_an_edit_tells_which_lift_and_answers_at_once(qtbot, document):
 
 def test_an_edit_while_checking_keeps_the_newer_result(qtbot):
     document = Document()
-    document.show_project(tarnholm_archive(), None)
+    document.show_project(tarnholm_columns(), None)
     document.replace_lift(KEY, with_bars(document, "12 D28"), "Main bars")
     edited = document.results[KEY]
     qtbot.waitUntil(lambda: document.complete, timeout=30_000)
@@ -109,7 +109,7 @@ def test_undoing_a_change_of_code_leaves_no_verdict_of_the_other(qtbot, document
 
 def test_cancelling_leaves_the_rest_without_new_results(qtbot):
     document = Document()
-    document.show_project(tarnholm_archive(), None)
+    document.show_project(tarnholm_columns(), None)
     document.cancel()
     assert not document.busy
     qtbot.wait(1200)
@@ -165,7 +165,7 @@ def test_a_change_from_outside_is_kept_as_the_former_version(document, tmp_path)
     path = tmp_path / "a.fexro.json"
     document.save(path)
     assert not document.changed_outside()
-    theirs = project_text(tarnholm_archive().changed(revision="Z"))
+    theirs = project_text(tarnholm_columns().changed(revision="Z"))
     path.write_text(theirs)
     assert document.changed_outside()
     document.replace_lift(KEY, with_bars(document, "12 D28"), "Main bars")
@@ -223,7 +223,7 @@ def test_saving_and_opening_keep_the_path(qtbot, document, tmp_path):
     assert not document.modified
     assert document.path == path
     other = tmp_path / "b.fexro.json"
-    write_project(tarnholm_archive(), other)
+    write_project(tarnholm_columns(), other)
     document.open_file(other)
     assert document.path == other
     assert document.project.by_key[KEY].section.bars == "10 D25"

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMessageBox
 
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.fields import Field
 from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey, Member
@@ -266,7 +266,7 @@ def test_the_window_stands_a_random_user_for_long(window, tmp_path, monkeypatch,
 
 
 def test_a_bench_can_be_opened_before_its_lift_is_checked(qtbot, empty_window):
-    empty_window.open_project(tarnholm_archive(), None)
+    empty_window.open_project(tarnholm_columns(), None)
     empty_window.document.cancel()
     for key in (LiftKey("C4", "L1"), LiftKey("C3", "L2")):
         empty_window.go(Place(lift=key))

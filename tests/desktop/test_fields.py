@@ -7,7 +7,7 @@ from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey
 from fexro.project.file import read_project, write_project
@@ -157,7 +157,7 @@ def test_a_value_typed_for_one_project_never_lands_in_another(
     qtbot, window, bench, tmp_path, monkeypatch
 ):
     path = tmp_path / "other.fexro.json"
-    write_project(tarnholm_archive(), path)
+    write_project(tarnholm_columns(), path)
     discard = QMessageBox.StandardButton.Discard
     asked = []
     monkeypatch.setattr(QMessageBox, "question", lambda *_: asked.append(1) or discard)
@@ -180,7 +180,7 @@ def test_a_value_typed_for_one_project_never_lands_in_another(
     # Even where the project is put in place without a question.
     window.go(Place(lift=C2))
     typed(qtbot, bench, "width", "600")
-    window.document.show_project(tarnholm_archive(), None)
+    window.document.show_project(tarnholm_columns(), None)
     window.go(Place(lift=C2))
     assert width(window) == 500
     assert bench.section.fields["width"].text() == "500 mm"

@@ -11,7 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from fexro.core.quantities import UnitSystem
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.bench.pictures.surface import opengl_available
 from fexro.desktop.shell.stages import Place
 from fexro.exchange.curves import contour_table, meridian_table
@@ -251,7 +251,7 @@ def test_the_picture_and_the_division_are_remembered(qtbot, window, request):
     sizes = bench_of(window).splitter.sizes()
     window.close()
     again = request.getfixturevalue("window_again")
-    again.open_project(tarnholm_archive(), None)
+    again.open_project(tarnholm_columns(), None)
     again.show()
     qtbot.waitUntil(lambda: again.document.complete, timeout=30_000)
     again.go(Place(lift=C2))

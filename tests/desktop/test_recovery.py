@@ -10,7 +10,7 @@ import pytest
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QMessageBox, QPushButton
 
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.application import make_window
 from fexro.desktop.document import Document
 from fexro.project.column import LiftKey
@@ -23,7 +23,7 @@ import os, sys
 from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from PyQt6.QtTest import QTest
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.application import make_application
 from fexro.desktop.document import Document
 from fexro.project.column import LiftKey
@@ -46,7 +46,7 @@ def crash(tmp_path_factory):
     """What a crash leaves: a folder of journals, and the file that was open."""
     folder = tmp_path_factory.mktemp("crash")
     journals, path = folder / "journals", folder / "archive.fexro.json"
-    write_project(tarnholm_archive(), path)
+    write_project(tarnholm_columns(), path)
     done = subprocess.run([sys.executable, "-c", CRASH, str(journals), str(path)], check=False)
     assert done.returncode == 9
     return journals, path

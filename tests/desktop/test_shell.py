@@ -10,7 +10,7 @@ from PyQt6.QtCore import QSettings, Qt
 from PyQt6.QtWidgets import QLabel
 
 from fexro.core.quantities import UnitSystem
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop import shell
 from fexro.desktop.document import Document
 from fexro.desktop.shell.commands import Command
@@ -72,7 +72,7 @@ def notes(qtbot, tmp_path):
     window.show()
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
-    window.open_project(tarnholm_archive(), None)
+    window.open_project(tarnholm_columns(), None)
     return window, made[0], settings
 
 

@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.shell.stages import Place
 from fexro.desktop.text import menu_text, tip_text
 from fexro.project.column import LiftKey
@@ -85,7 +85,7 @@ def test_what_is_compared_is_dropped_with_the_project(qtbot, window):
     compare = bench_of(window).pictures.comparison.button
     compare.hold()
     assert compare.held
-    window.document.show_project(tarnholm_archive(), None)
+    window.document.show_project(tarnholm_columns(), None)
     assert compare.held == []
 
 

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMessageBox
 from benchmarks.building import building
 from fexro.core.errors import FexroError
 from fexro.core.findings import State
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.desktop.application import report_failures
 from fexro.desktop.schedule.model import CELL
 from fexro.desktop.screen import require_screen
@@ -339,7 +339,7 @@ def test_a_refused_file_leaves_the_project_open(qtbot, window, tmp_path):
 
 def test_unsaved_changes_are_asked_about(qtbot, window, tmp_path, monkeypatch):
     path = tmp_path / "archive.fexro.json"
-    write_project(tarnholm_archive(), path)
+    write_project(tarnholm_columns(), path)
     window.go(Place(lift=C2))
     type_into(qtbot, window, "bars", "10 D28")
     buttons = QMessageBox.StandardButton
@@ -363,7 +363,7 @@ def test_unsaved_changes_are_asked_about(qtbot, window, tmp_path, monkeypatch):
 
 def test_a_file_dropped_on_the_window_is_opened(qtbot, empty_window, tmp_path):
     path = tmp_path / "archive.fexro.json"
-    write_project(tarnholm_archive(), path)
+    write_project(tarnholm_columns(), path)
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(path))])
     event = QDropEvent(
@@ -403,8 +403,8 @@ def test_window_place_and_theme_are_remembered(qtbot, window, settings_file):
 
 
 def test_results_of_a_project_left_behind_are_dropped(qtbot, empty_window):
-    empty_window.open_project(tarnholm_archive(), None)
-    other = tarnholm_archive().changed(name="Second", marks=tarnholm_archive().marks[:2])
+    empty_window.open_project(tarnholm_columns(), None)
+    other = tarnholm_columns().changed(name="Second", marks=tarnholm_columns().marks[:2])
     empty_window.open_project(other, None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)
     qtbot.wait(200)
@@ -552,7 +552,7 @@ def test_without_a_screen_there_is_a_sentence(monkeypatch):
 
 
 def test_inch_pound_projects_are_spoken_in_inches(qtbot, empty_window):
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     basis = project.basis.model_copy(update={"units": "in-lb"})
     empty_window.open_project(project.changed(basis=basis), None)
     qtbot.waitUntil(lambda: empty_window.document.complete, timeout=30_000)

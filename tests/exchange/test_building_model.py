@@ -120,7 +120,7 @@ def test_what_cannot_be_read_is_told(demo, path, tmp_path):
         read_members(wrong)
     empty = tmp_path / "empty.ifc"
     empty.write_text(ifcopenshell.file(schema="IFC4").to_string())
-    with pytest.raises(InputError, match="no column of Fexro"):
+    with pytest.raises(InputError, match="no member of Fexro"):
         read_members(empty)
     fewer = demo.changed(marks=demo.marks[1:])
     with pytest.raises(InputError, match="C1 · Roof"):

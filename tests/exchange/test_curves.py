@@ -11,7 +11,7 @@ import pytest
 
 from fexro.core.quantities import UnitSystem
 from fexro.core.strength.utilisation import constant_axial, proportional
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.exchange.curves import contour_table, meridian_table
 from fexro.project.column import LiftKey
 from fexro.project.resolve import resolve_lift
@@ -26,7 +26,7 @@ def numbers(table):
 @pytest.mark.parametrize("mark", ["C1", "C4"])
 @pytest.mark.parametrize("code", ["ACI 318-19", "EN 1992-1-1"])
 def test_every_design_point_is_on_the_surface(mark, code):
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     basis = project.basis.model_copy(update={"code": code})
     lift = resolve_lift(project, LiftKey(mark, "L1"), basis=basis)
     table = meridian_table(lift, math.radians(30), SI)
@@ -49,7 +49,7 @@ def test_every_design_point_is_on_the_surface(mark, code):
 
 
 def test_the_neutral_axis_belongs_to_the_strains():
-    lift = resolve_lift(tarnholm_archive(), LiftKey("C1", "L1"))
+    lift = resolve_lift(tarnholm_columns(), LiftKey("C1", "L1"))
     rows = numbers(meridian_table(lift, 0.0, SI))
     some = rows[(rows[:, 8] > 50) & (rows[:, 8] < 400)]
     # Bars of D28 in ties of D10 at 40 mm: the extreme bar lies 500 − 64 mm deep, bent about x.
@@ -58,7 +58,7 @@ def test_the_neutral_axis_belongs_to_the_strains():
 
 
 def test_the_contour_is_where_moments_are_used_up():
-    lift = resolve_lift(tarnholm_archive(), LiftKey("C4", "L1"))
+    lift = resolve_lift(tarnholm_columns(), LiftKey("C4", "L1"))
     rows = numbers(contour_table(lift, 2e6, SI))
     demands = rows * [1e3, 1e6, 1e6]
     ratio = constant_axial(lift.strength, demands).ratio
@@ -67,7 +67,7 @@ def test_the_contour_is_where_moments_are_used_up():
 
 
 def test_units_are_those_asked_for():
-    lift = resolve_lift(tarnholm_archive(), LiftKey("C1", "L1"))
+    lift = resolve_lift(tarnholm_columns(), LiftKey("C1", "L1"))
     table = meridian_table(lift, 0.0, UnitSystem.IN_LB)
     assert table.headings[0] == "nominal N, kip"
     assert table.headings[8] == "neutral axis depth, in"

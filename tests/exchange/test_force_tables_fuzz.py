@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from fexro.core.errors import FexroError
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.exchange.force_guess import guess_mapping
 from fexro.exchange.force_table import read_force_table
 from fexro.exchange.force_taking import match_table, take_matched
@@ -61,7 +61,7 @@ def other(mapping, chance):
 
 @pytest.mark.parametrize("seed", range(120))
 def test_a_damaged_table_is_read_or_refused(seed):
-    chance, project = random.Random(seed), tarnholm_archive()
+    chance, project = random.Random(seed), tarnholm_columns()
     try:
         sheets = [parse_sheet(damaged(chance))]
         guess = guess_mapping(sheets)

@@ -10,7 +10,7 @@ import pytest
 
 from fexro.core.errors import InputError
 from fexro.demo.forces_files import ANALYSIS, analysis_rows, write_forces_files
-from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, case_forces, tarnholm_archive
+from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, column_forces, tarnholm_columns
 from fexro.exchange.force_export import PLAIN, force_rows
 from fexro.exchange.force_guess import guess_mapping
 from fexro.exchange.force_table import read_force_table, unit_size
@@ -42,7 +42,7 @@ OTHER = PLAIN.model_copy(
 
 @pytest.fixture(scope="module")
 def demo():
-    return tarnholm_archive()
+    return tarnholm_columns()
 
 
 @pytest.mark.parametrize("mapping", [PLAIN, OTHER], ids=["plain", "other"])
@@ -86,11 +86,11 @@ def test_a_taking_is_a_revision_and_can_go_back(demo):
     assert [t.number for t in second.takings] == [1, 2]
     assert second.takings[1].file == "tarnholm-forces-C.csv"
     assert (second.takings[1].members, second.takings[1].names) == (36, 7)
-    assert second.case_forces == case_forces(SECOND_RUN)
+    assert second.case_forces == column_forces(SECOND_RUN)
     assert second.former_case_forces == first.case_forces
     assert mapping in second.mappings
     back = put_back_forces(second)
-    assert back.case_forces == first.case_forces == case_forces(FIRST_RUN)
+    assert back.case_forces == first.case_forces == column_forces(FIRST_RUN)
     assert back.former_case_forces == second.case_forces
     assert "36 lifts have forces" in taking_text(matched, mapping, (), first_reading=False)
 

@@ -8,12 +8,12 @@ import pytest
 from openpyxl import Workbook, load_workbook
 
 from fexro.core.errors import InputError
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.exchange.members import COLUMNS, member_rows, take_members
 from fexro.exchange.spreadsheets import parse_text, read_table, write_table
 from fexro.project.column import LiftKey
 
-DEMO = tarnholm_archive()
+DEMO = tarnholm_columns()
 HEADS = ["Mark", "Storey", "Main bars", "Width, mm"]
 
 

@@ -8,7 +8,7 @@ import pytest
 from fexro.core.errors import InputError
 from fexro.core.loads.between import distributed, eccentric, first_order_deflection, point
 from fexro.core.members.check import check_lift
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.actions import actions_of
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
@@ -24,7 +24,7 @@ KEY = LiftKey("C2", "L1")  # 4.2 m high
 
 @pytest.fixture
 def demo():
-    return tarnholm_archive()
+    return tarnholm_columns()
 
 
 def loaded(project, **fields):

@@ -9,7 +9,7 @@ from fexro.core.errors import InputError
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
 from fexro.core.members.verdict import failing_first
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
 from fexro.project.edits.lifts import replace_lift
@@ -17,7 +17,7 @@ from fexro.project.edits.stability import change_beams, set_direction
 from fexro.project.framing import FramingBeam
 from fexro.project.resolve import actions_at, column_facts, resolve_lift
 
-DEMO = tarnholm_archive()
+DEMO = tarnholm_columns()
 KEY, ABOVE, BELOW = (LiftKey("C2", storey) for storey in ("L3", "L4", "L2"))
 
 

@@ -7,7 +7,7 @@ import json
 import pytest
 
 from fexro.core.errors import InputError
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.exchange.section_library import library_text, read_library
 from fexro.project.column import LiftKey
 from fexro.project.edits.library import (
@@ -29,7 +29,7 @@ C1 = [LiftKey("C1", f"L{i}") for i in range(1, 6)]
 
 @pytest.fixture
 def project():
-    kept = keep_section(tarnholm_archive(), C1[2], "K1")
+    kept = keep_section(tarnholm_columns(), C1[2], "K1")
     return use_section(kept, C1[3:], "K1")
 
 
@@ -81,7 +81,7 @@ def test_sections_are_renamed_and_removed(project):
 def test_sections_go_to_another_project(project):
     text = library_text(project.sections)
     sections = read_library(text.encode(), "a.json")
-    other = add_sections(tarnholm_archive(), sections)
+    other = add_sections(tarnholm_columns(), sections)
     assert other.sections == project.sections
     # Alike they are not kept twice; another of the same name gets one of its own.
     assert add_sections(other, sections) == other

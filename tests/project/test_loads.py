@@ -7,7 +7,7 @@ import pytest
 
 from fexro.core.errors import InputError
 from fexro.core.provisions import Derivation
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.actions import actions_of
 from fexro.project.cases import CombinationRules, FloorReduction
 from fexro.project.column import LiftKey
@@ -29,7 +29,7 @@ RULES = CombinationRules(standard="ACI 318-19")
 
 @pytest.fixture
 def demo():
-    return tarnholm_archive()
+    return tarnholm_columns()
 
 
 def test_the_demo_has_the_forces_of_its_former_version_to_their_rounding(demo):

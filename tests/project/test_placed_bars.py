@@ -10,7 +10,7 @@ import pytest
 from fexro.core.errors import InputError
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.bars import OwnBar, PlacedBar
 from fexro.project.column import LiftKey
 from fexro.project.edits.bars import (
@@ -29,7 +29,7 @@ from fexro.project.resolve import resolve_lift
 from fexro.project.section import SectionModel, section_of
 from fexro.project.shapes import Rectangle
 
-DEMO, C1L3, C1L4 = tarnholm_archive(), LiftKey("C1", "L3"), LiftKey("C1", "L4")
+DEMO, C1L3, C1L4 = tarnholm_columns(), LiftKey("C1", "L3"), LiftKey("C1", "L4")
 SQUARE = SectionModel(
     shape=Rectangle(width=500, depth=500), cover=40, bars="4 D28 + 4 D20", ties="D10@150"
 )

@@ -9,7 +9,7 @@ import pytest
 
 from fexro.core.errors import InputError
 from fexro.core.section.rolled import ROLLED
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
 from fexro.project.edits.basis import remove_material, replace_material, users_of_material
@@ -70,7 +70,7 @@ def test_steel_is_turned_and_mirrored_with_its_section():
 
 
 def test_steel_is_kept_in_the_file_and_changes_what_is_checked():
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     changed = with_section(project, C1L3, add_profile(project.by_key[C1L3].section))
     assert C1L3 in affected(project, changed)
     # The lift below meets a stiffer column at its top.
@@ -83,7 +83,7 @@ def test_steel_is_kept_in_the_file_and_changes_what_is_checked():
 
 
 def test_steel_adds_to_the_weight():
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     case = project.cases[0].model_copy(update={"self_weight": True})
     heavy = project.changed(cases=(case, *project.cases[1:]))
     changed = with_section(heavy, C1L3, add_profile(project.by_key[C1L3].section))
@@ -94,7 +94,7 @@ def test_steel_adds_to_the_weight():
 
 
 def test_parts_of_another_concrete():
-    project = tarnholm_archive()
+    project = tarnholm_columns()
     name = project.concretes[-1].name
     section = project.by_key[C1L3].section
     core = composed(section.shape)

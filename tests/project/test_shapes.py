@@ -6,7 +6,7 @@ import pytest
 from pydantic import TypeAdapter, ValidationError
 
 from fexro.core.members.check import check_lift
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.exchange.members import member_rows, take_members
 from fexro.project.column import LiftKey
 from fexro.project.file import parse_project, project_text
@@ -23,7 +23,7 @@ from fexro.project.shapes import (
     shape_of,
 )
 
-DEMO, C1L3 = tarnholm_archive(), LiftKey("C1", "L3")
+DEMO, C1L3 = tarnholm_columns(), LiftKey("C1", "L3")
 SHAPE = TypeAdapter(Shape)
 
 

@@ -12,7 +12,7 @@ import pytest
 from fexro.core.errors import FexroError, InputError
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.exchange.sizing import sizing_json, sizing_text
 from fexro.project.checking import check_project
 from fexro.project.column import Group, LiftKey
@@ -37,7 +37,7 @@ from fexro.project.sizing_run import chains, contradiction, settled, size_togeth
 from fexro.project.stack_chart import stack_chart, stack_of
 from fexro.project.values import EndCondition
 
-DEMO = set_sizing(tarnholm_archive(), faces=False, mixed=False)
+DEMO = set_sizing(tarnholm_columns(), faces=False, mixed=False)
 C4L2, C4L1, C6L3 = LiftKey("C4", "L2"), LiftKey("C4", "L1"), LiftKey("C6", "L3")
 STACK = [LiftKey("C6", storey.name) for storey in DEMO.storeys]
 

@@ -9,7 +9,7 @@ from fexro.core.errors import InputError
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
 from fexro.core.quantities import UnitSystem
-from fexro.demo.tarnholm import beams, tarnholm_archive
+from fexro.demo.tarnholm import beams, tarnholm_columns
 from fexro.project.actions import actions_of
 from fexro.project.column import LiftKey, Member
 from fexro.project.dependencies import affected
@@ -38,7 +38,7 @@ from fexro.project.sway import storey_sums
 from fexro.project.values import EndCondition, OwnDirection, OwnValues
 from tests.projects import factored_demo, swaying_sets
 
-DEMO = tarnholm_archive()
+DEMO = tarnholm_columns()
 C1L3, C4L2, C6L5 = LiftKey("C1", "L3"), LiftKey("C4", "L2"), LiftKey("C6", "L5")
 
 

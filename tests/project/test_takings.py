@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from fexro.core.errors import InputError
-from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, case_forces, tarnholm_archive
+from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, column_forces, tarnholm_columns
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
 from fexro.project.comparison import changes_of, forces_changed, former_project
@@ -47,16 +47,16 @@ def taken(project, forces, results="cases", **fields):
 
 @pytest.fixture(scope="module")
 def demo():
-    return tarnholm_archive()
+    return tarnholm_columns()
 
 
 @pytest.fixture(scope="module")
 def second(demo):
-    return taken(demo, case_forces(SECOND_RUN))
+    return taken(demo, column_forces(SECOND_RUN))
 
 
 def test_a_taking_replaces_or_joins(demo):
-    one = case_forces(SECOND_RUN).without([k for k in demo.by_key if k != KEY])
+    one = column_forces(SECOND_RUN).without([k for k in demo.by_key if k != KEY])
     replaced = taken(demo, one)
     assert replaced.case_forces.members == (KEY,)
     joined = taken(demo, one, keep_others=True)
@@ -81,7 +81,7 @@ def test_a_taking_makes_the_cases_and_combinations_that_lack(demo):
 def test_a_taking_is_kept_in_the_file(second):
     again = parse_project(project_bytes(second), "a.fexro")
     assert again == second
-    assert again.former_case_forces == case_forces(FIRST_RUN)
+    assert again.former_case_forces == column_forces(FIRST_RUN)
     with pytest.raises(ValueError, match="pattern"):
         taking(checksum="0")
 

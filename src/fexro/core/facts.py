@@ -360,6 +360,11 @@ class ColumnFacts:
     strip: BearingStrip | None = None
 
     @property
+    def column(self) -> bool:
+        """Whether it is a column, and no member of a wall."""
+        return self.panel is None and self.beam is None and self.strip is None
+
+    @property
     def height(self) -> float:
         """From floor to floor, mm; a direction in which a floor does not hold it is longer."""
         return self.about_x.storey if self.storey is None else self.storey

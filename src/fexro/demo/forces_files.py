@@ -1,10 +1,10 @@
-"""Tables of the demo's forces, as an analysis would write them: two runs of the same building."""
+"""Tables of the forces on the columns of the demo, as an analysis would write them: two runs."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, AnalysisRun, case_forces, tarnholm_archive
+from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, AnalysisRun, column_forces, tarnholm_columns
 from fexro.exchange.force_export import force_rows
 from fexro.exchange.spreadsheets import write_table
 from fexro.project.mapping import ForcesMapping
@@ -31,7 +31,7 @@ ANALYSIS = ForcesMapping(
 
 def analysis_rows(run: AnalysisRun) -> list[list[str | float | None]]:
     """Return the rows of a run, to a hundredth."""
-    rows = force_rows(tarnholm_archive(), case_forces(run), ANALYSIS)
+    rows = force_rows(tarnholm_columns(), column_forces(run), ANALYSIS)
     return [
         [round(cell, 2) + 0.0 if isinstance(cell, float) else cell for cell in row] for row in rows
     ]

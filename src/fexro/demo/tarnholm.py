@@ -11,6 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
+from fexro.demo.walls import Loads, wall_rows, with_walls
 from fexro.project.basis import Basis, ConcreteGrade, SteelGrade
 from fexro.project.cases import Combination, Factors, LoadCase
 from fexro.project.column import LiftKey, LiftRecord, Mark
@@ -23,7 +24,14 @@ from fexro.project.shapes import Circle, HollowCircle, LShape, Plus, Rectangle, 
 from fexro.project.storey import GridLine, Storey
 from fexro.project.values import Direction, OwnValues, Values
 
-__all__ = ["FIRST_RUN", "SECOND_RUN", "AnalysisRun", "case_forces", "tarnholm_archive"]
+__all__ = [
+    "FIRST_RUN",
+    "SECOND_RUN",
+    "AnalysisRun",
+    "column_forces",
+    "tarnholm_archive",
+    "tarnholm_columns",
+]
 
 DEAD, SHELVING, SNOW, ROOF_DEAD = 7.2, 7.2, 1.5, 5.5  # kN/m²
 # Storey shears above the base, kN per storey from the roof down, for the whole building.
@@ -224,6 +232,22 @@ def beams() -> tuple[FramingBeam, ...]:
 @lru_cache(maxsize=1)
 def tarnholm_archive() -> Project:
     """Return the demo project."""
+    columns = tarnholm_columns()
+    # What its walls carry is among their forces.
+    storeys = tuple(one.model_copy(update={"other_axial": 0.0}) for one in columns.storeys)
+    project = with_walls(columns.changed(storeys=storeys))
+    forces = project.case_forces.joined(_wall_forces(project, FIRST_RUN))
+    return project.changed(case_forces=forces)
+
+
+def _wall_forces(project: Project, run: AnalysisRun) -> Forces:
+    loads = Loads(ROOF_DEAD, DEAD, SHELVING, SNOW, WIND_Y, QUAKE_Y)
+    return wall_rows(project, loads, run.shares)
+
+
+@lru_cache(maxsize=1)
+def tarnholm_columns() -> Project:
+    """Return the demo with its columns alone; what its walls carry is told storey by storey."""
     return Project(
         name="Tarnholm Archive",
         revision="B",
@@ -280,12 +304,12 @@ def tarnholm_archive() -> Project:
             for stack in _STACKS
         ),
         beams=beams(),
-        case_forces=case_forces(FIRST_RUN),
+        case_forces=column_forces(FIRST_RUN),
     )
 
 
-def case_forces(run: AnalysisRun) -> Forces:
-    """Return the forces of an analysis under the load cases."""
+def column_forces(run: AnalysisRun) -> Forces:
+    """Return the forces of an analysis on the columns under the load cases."""
     return Forces.of(
         [case.name for case in CASES],
         {

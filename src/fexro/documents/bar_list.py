@@ -172,7 +172,9 @@ class BarList:
                 sum(row.length for row in rows),
                 sum(row.mass for row in rows),
             )
-            for (size, grade), rows in sorted(found.items(), key=lambda i: (i[0][0].diameter, i[0]))
+            for (size, grade), rows in sorted(
+                found.items(), key=lambda i: (i[0][0].diameter, i[0][0].name, i[0][1])
+            )
         ]
 
     @property
@@ -188,13 +190,18 @@ class BarList:
             if row.laid.kind != "spiral":
                 lengths = demand.setdefault((bar.size, row.marked.grade), {})
                 lengths[bar.cut] = lengths.get(bar.cut, 0) + row.number
-        for what in sorted(demand, key=lambda one: (one[0].diameter, one)):
+        for what in sorted(demand, key=lambda one: _in_order(*one)):
             size, grade = what
             lengths = demand[what]
             try:
                 yield Cutting(size, grade, cutting_plan(lengths, stock), "")
             except InputError as error:
                 yield Cutting(size, grade, None, str(error))
+
+
+def _in_order(size: BarSize, grade: str) -> tuple[float, str, str]:
+    """Return what sizes and grades are sorted by."""
+    return size.diameter, size.name, grade
 
 
 def _size_key(marked: MarkedBar) -> tuple[float, str, str]:
@@ -259,6 +266,20 @@ def bar_list(
                 revision = issued.get((key, marked.mark, laid.number), project.revision)
                 rows.append(ListedBar(key, marked, laid, revision if issued else ""))
     standing = [key for key in keys if project.by_key[key].values.age == "existing"]
-    left_out = tuple(f"{key}: stands already, its bars are not ordered" for key in standing)
+    left_out = [f"{key}: stands already, its bars are not ordered" for key in standing]
+    left_out += _of_walls(project, keys)
     told = {one.lift.code.bending(one.lift.facts).told for one in prepared.values()}
-    return BarList(tuple(rows), left_out, "; ".join(sorted(told)))
+    return BarList(tuple(rows), tuple(left_out), "; ".join(sorted(told)))
+
+
+def _of_walls(project: Project, keys: Sequence[LiftKey]) -> list[str]:
+    """Return what of walls is not in a list, with the reason."""
+    kinds = {project.mark_by_name[key.mark].kind for key in keys}
+    found = []
+    if "wall panel" in kinds:
+        found.append("Walls: bars at corners, U-bars at ends and bars around openings are left out")
+    if "coupling beam" in kinds:
+        found.append("Coupling beams: how far bars reach into the piers is not known")
+    if "bearing wall" in kinds:
+        found.append("Bearing walls: they are checked as strips, whose bars are not counted")
+    return found

@@ -1,4 +1,4 @@
-"""The building as a model to IFC4: columns, materials, reinforcing bars, and what was found."""
+"""The building as a model to IFC4: columns, walls, beams, materials, bars, and what was found."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from fexro import __version__
 from fexro.core.arrays import FloatArray
 from fexro.core.bending.tie_set import inner_ring
 from fexro.core.errors import FexroError, InputError
+from fexro.core.facts import ColumnFacts
 from fexro.core.members.bar_layout import LaidBar
 from fexro.core.members.elevation import ties_along
 from fexro.core.members.lift import LiftResult
@@ -25,6 +26,8 @@ from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import change_lifts
 from fexro.project.laid_bars import laid_bars
 from fexro.project.project import Project
+from fexro.project.section import section_of
+from fexro.project.wall_members import beams_of, panels_of
 
 __all__ = [
     "ModelMember",
@@ -225,14 +228,16 @@ class _Writer:
         x, y, angle = self._plan(key)
         storey = self.storeys[key.storey]
         axes = self.axes((x, y, 0.0), angle)
+        reach = facts.height
+        if facts.beam is not None:
+            axes, reach = self._along(key), facts.beam.span
         place = self.make("IfcLocalPlacement", storey.ObjectPlacement, axes)
         up = self.make("IfcDirection", (0.0, 0.0, 1.0))
-        solid = self.make(
-            "IfcExtrudedAreaSolid", self._profile(section), self.origin, up, facts.height
-        )
+        solid = self.make("IfcExtrudedAreaSolid", self._profile(section), self.origin, up, reach)
+        kind, word = self._class(facts)
         column = self.make(
-            *("IfcColumn", self.id("column", str(key)), self.history, str(key), None, None),
-            *(place, self.shape("SweptSolid", [solid]), key.mark, "COLUMN"),
+            *(kind, self.id("column", str(key)), self.history, str(key), None, None),
+            *(place, self.shape("SweptSolid", [solid]), key.mark, word),
         )
         self.inside.setdefault(key.storey, []).append(column)
         self.materials.setdefault(facts.concrete.name, []).append(column)
@@ -264,9 +269,36 @@ class _Writer:
             steel = self.project.by_key[key].steel
             self.materials.setdefault(steel, []).extend(made)
 
+    @staticmethod
+    def _class(facts: ColumnFacts) -> tuple[str, str]:
+        """Return what a member is called in the schema, and of which kind of that."""
+        if facts.beam is not None:
+            return "IfcBeam", "BEAM"
+        return ("IfcColumn", "COLUMN") if facts.column else ("IfcWall", "SOLIDWALL")
+
+    def _along(self, key: LiftKey) -> Any:
+        """Return the axes of a coupling beam: along it, its width level and its depth upright."""
+        wall, beam = beams_of(self.project)[key]
+        line = wall.lines[beam.line]
+        u = (line.x2 - line.x1) / line.length, (line.y2 - line.y1) / line.length
+        height = self.project.storey_by_name[key.storey].height + beam.above - beam.depth / 2
+        point = (line.x1 + beam.start * u[0], line.y1 + beam.start * u[1], height)
+        return self.make(
+            "IfcAxis2Placement3D",
+            self.point([1e3 * value for value in point]),
+            self.make("IfcDirection", (*u, 0.0)),
+            self.make("IfcDirection", (-u[1], u[0], 0.0)),
+        )
+
     def _plan(self, key: LiftKey) -> tuple[float, float, float]:
         """Return where a stack stands in plan, mm, and how it is turned."""
         mark = self.project.mark_by_name[key.mark]
+        panel = panels_of(self.project).get(key)
+        if panel is not None:
+            first = panel[0].lines[0]
+            model = self.project.by_key[key].section
+            a, b = section_of(model, self.project.basis.bars.own).outline.centroid
+            return 1e3 * first.x1 + a, 1e3 * first.y1 + b, 0.0
         if mark.place is None:
             names = [one.name for one in self.project.marks]
             return APART * names.index(key.mark), 0.0, math.radians(mark.angle)
@@ -433,7 +465,7 @@ def read_members(path: Path) -> list[ModelMember]:
             key = LiftKey(values["Mark"], values["Storey"])
             found.append(ModelMember(key, values["Bars"], values["Ties"], values["Concrete"]))
     if not found:
-        raise InputError(path.name, "no column of Fexro", "a model that Fexro has written")
+        raise InputError(path.name, "no member of Fexro", "a model that Fexro has written")
     return found
 
 
@@ -446,7 +478,7 @@ def take_members_of(project: Project, members: Sequence[ModelMember]) -> Project
     for one in members:
         lift = project.by_key.get(one.key)
         if lift is None:
-            raise InputError(str(one.key), "a column of the model", "one that the project has")
+            raise InputError(str(one.key), "a member of the model", "one that the project has")
         section = {
             name: value
             for name, value in (("bars", one.bars), ("ties", one.ties))

@@ -84,7 +84,10 @@ def results_json(project: Project, results: Results) -> str:
         "code": _code(results),
         "units": {"force": "kN", "moment": "kN·m"},
         "state": worst_state(results).word,
-        "lifts": [_lift(key, result, project.basis.system) for key, result in results.items()],
+        "lifts": [
+            _lift(project.mark_by_name[key.mark].kind, key, result, project.basis.system)
+            for key, result in results.items()
+        ],
     }
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
 
@@ -135,7 +138,7 @@ def _summary(results: Results, system: UnitSystem) -> list[str]:
     for result in results.values():
         counts[result.state] += 1
     parts = [f"{count} {state.word}" for state, count in counts.items() if count]
-    lines = [f"{len(results)} lifts: {', '.join(reversed(parts))}."]
+    lines = [f"{len(results)} members: {', '.join(reversed(parts))}."]
     notes = [message_of(f, system) for r in results.values() for f in r.findings if f.assumption]
     assumed = {note[0].upper() + note[1:] for note in notes}
     lines += assumptions_of(results, system)
@@ -148,8 +151,9 @@ def _summary(results: Results, system: UnitSystem) -> list[str]:
     return lines + notes
 
 
-def _lift(key: LiftKey, result: LiftResult, system: UnitSystem) -> dict[str, Any]:
+def _lift(kind: str, key: LiftKey, result: LiftResult, system: UnitSystem) -> dict[str, Any]:
     return {
+        "kind": kind,
         "mark": key.mark,
         "level": key.storey,
         "state": result.state.word,

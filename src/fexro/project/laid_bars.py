@@ -21,7 +21,9 @@ SAME = 1e-3  # mm and mm², by which a size may be off
 def laid_bars(
     project: Project, prepared: Mapping[LiftKey, PreparedLift], key: LiftKey
 ) -> tuple[LaidBar, ...]:
-    """Return the bars of a lift that are to be built; of a column that stands already none.
+    """Return the bars of a lift that are to be built; of one that stands already none.
+
+    Neither are those of coupling beams and of strips, whose ends and number are not known here.
 
     Args:
         project: the project.
@@ -29,7 +31,8 @@ def laid_bars(
         key: of the lift.
     """
     model = project.by_key[key]
-    if model.values.age == "existing":
+    kind = project.mark_by_name[key.mark].kind
+    if model.values.age == "existing" or kind in ("coupling beam", "bearing wall"):
         return ()
     above = key_above(project, key)
     models = [model, *([] if above is None else [project.by_key[above]])]

@@ -140,8 +140,11 @@ def _group(
     hoops = parse_ties(model.hoops, "hoops of the diagonals", sizes)
     x0, y0, x1, y1 = section.outline.bounds
     width, depth = x1 - x0, y1 - y0
-    layers = 2 * bars.size.diameter + 2 * hoops.size.diameter + ROOM
-    cage = max(CAGE[0] * width, layers), max(CAGE[1] * width, layers)
+    layers = 2 * bars.size.diameter + ROOM
+    cage = layers, layers
+    if model.confined == "groups":
+        layers += 2 * hoops.size.diameter
+        cage = max(CAGE[0] * width, layers), max(CAGE[1] * width, layers)
     inset = section.cover + section.ties.size.diameter
     reach = depth / 2 - inset - cage[1] / 2
     return DiagonalGroup(
@@ -162,19 +165,20 @@ def _with_group(cross: CrossSection, group: DiagonalGroup) -> CrossSection:
     _, y0, _, y1 = section.outline.bounds
     x = section.outline.centroid[0]
     inset = section.cover + section.ties.size.diameter + group.cage[1] / 2
-    aside = max(group.cage[0] / 2 - group.hoops.size.diameter - group.diameter / 2, 0.0)
-    # Half of each group on each side; at an end one group is above, the other below.
+    around = group.hoops.size.diameter if group.confined == "groups" else 0.0
+    aside = max(group.cage[0] / 2 - around - group.diameter / 2, 0.0)
+    # Half of each group on each side of its cage; at an end one group is above, the other below.
     count = max(group.count // 2, 1)
     size = group.count / (2 * count)
+    layer = max(group.cage[1] / 2 - around - group.diameter / 2, 0.0)
+    layers = np.linspace(-layer, layer, count) if count > 1 else np.zeros(1)
     places = [
-        (x + side * aside, level, size)
+        (x + side * aside, level + offset)
         for level in (y1 - inset, y0 + inset)
         for side in (-1, 1)
-        for _ in range(count)
+        for offset in layers
     ]
-    shift = group.diameter * (np.arange(count) - (count - 1) / 2)
-    xs = np.array([p[0] for p in places])
-    ys = np.array([p[1] for p in places]) + np.tile(shift, 4)
+    xs, ys = np.array(places).T
     area = np.full(len(places), size * group.area * math.cos(group.angle))
     more = Bars(
         np.concatenate([bars.x, xs]),

@@ -7,12 +7,12 @@ import pytest
 from fexro.core.members import check
 from fexro.core.members.answers import Answer, Answers
 from fexro.core.members.check import solve_in_turn, stream_checks
-from fexro.demo.tarnholm import tarnholm_archive
+from fexro.demo.tarnholm import tarnholm_columns
 from fexro.project.column import LiftKey
 from fexro.project.edits.stability import set_direction, set_option
 from fexro.project.resolve import resolve_lift
 
-DEMO = tarnholm_archive()
+DEMO = tarnholm_columns()
 KEYS = [LiftKey("C4", "L2"), LiftKey("C1", "L3")]
 
 

@@ -423,7 +423,7 @@ def _sway_findings(
 ) -> list[Finding]:
     """Return an attention for a lift that is said to be braced in a storey that sways."""
     axis, direction = context.second_order.axes[number_of], direction_about(facts, number_of)
-    if not axis.braced or direction.sway != "braced":
+    if not axis.braced or direction.sway != "braced" or not facts.column:
         return []
     storey = context.stability.storey_direction(context.storey, direction.plan, direction.walls)
     if storey.braced or storey.deciding is None:

@@ -20,6 +20,7 @@ from fexro.core.section.leg_forces import leg_shears
 from fexro.core.section.shapes import Leg
 
 __all__ = [
+    "SMALLEST",
     "LegShears",
     "bars_by_leg",
     "beam_of",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -24,7 +24,7 @@ from fexro.core.tie_zones import tie_count
 
 __all__ = ["BarKind", "LaidBar", "bars_of_lift"]
 
-BarKind = Literal["bar", "dowel", "outer tie", "inner tie", "cross tie", "spiral"]
+BarKind = Literal["bar", "dowel", "outer tie", "inner tie", "cross tie", "spiral", "horizontal"]
 # The size of a bar by its diameter and area, mm and mm².
 SizeOf = Callable[[float, float], BarSize]
 
@@ -75,7 +75,8 @@ def bars_of_lift(
     """
     practice = prepared.lift.code.bending(prepared.lift.facts)
     along = _Along(prepared, above, size_of, practice)
-    return (*along.bars(), *_ties(prepared, practice))
+    across = _ties if prepared.lift.facts.panel is None else _of_panel
+    return (*along.bars(), *across(prepared, practice))
 
 
 def _laps(prepared: PreparedLift) -> tuple[float, float] | None:
@@ -220,6 +221,30 @@ class _Along:
 def _places(section: Section) -> FloatArray:
     """Return the places of bars about the centroid, (B, 2)."""
     return np.column_stack([section.bars.x, section.bars.y]) - section.outline.centroid
+
+
+def _of_panel(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar]:
+    """Yield the horizontal bars of each leg of a panel, and the hoops of its ends."""
+    lift, section, panel = prepared.lift, prepared.lift.facts.section, prepared.lift.facts.panel
+    assert panel is not None
+    storey, ties = lift.facts.height, section.ties
+    curtains = 2 if panel.web is None else panel.web.curtains
+    rows = max(math.ceil(storey / ties.spacing - 1e-9), 1)
+    for number, along in enumerate(panel.legs.lengths, 1):
+        bar = straight(ties.size, along - 2 * section.cover, practice)
+        where = "" if len(panel.legs.legs) == 1 else f" of leg {number}"
+        told = f"horizontal{where}, {curtains} curtain{'s' * (curtains - 1)} of {rows}"
+        yield LaidBar(bar, curtains * rows, "horizontal", (), 0.0, storey, storey, told)
+    if panel.hoops is None or not panel.ends:
+        return
+    sets = max(math.ceil(storey / panel.hoops.spacing - 1e-9), 1)
+    for one in tie_set(replace(section, ties=panel.hoops), lift.code.held, practice):
+        if one.kind == "outer tie":
+            continue
+        which = tuple(sorted({bar for tie in one.around for bar in tie}))
+        told = f"{one.number} in each of {sets} sets, around the ends"
+        number = one.number * sets
+        yield LaidBar(one.bar, number, one.kind, which, 0.0, storey, storey, told, one.around)
 
 
 def _ties(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar]:

@@ -506,6 +506,8 @@ def _across_level(strength: Solvable, angle: FloatArray) -> tuple[IntArray, Floa
     ring = strength.body.level_directions
     if not len(ring):
         return np.empty(0, dtype=np.intp), angle[:0]
+    # Of bodies solved together one may have fewer: what is missing is as far away as can be.
+    ring = np.where(np.isfinite(ring), ring, angle + np.pi)
     aside = (angle - ring + np.pi) % (2 * np.pi) - np.pi
     nearest = np.take_along_axis(aside, np.abs(aside).argmin(axis=0)[None], axis=0)[0]
     index = np.flatnonzero(np.abs(nearest) < BEND)

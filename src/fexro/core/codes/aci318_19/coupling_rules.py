@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import lru_cache, partial
 
@@ -23,8 +23,14 @@ from fexro.core.codes.aci318_19.coupling_beams import (
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.materials import lightness
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
+from fexro.core.codes.aci318_19.shear import one_way_shear
 from fexro.core.codes.aci318_19.transverse_rules import shear_checks
-from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding, with_earthquake
+from fexro.core.codes.transverse_checks import (
+    limit_finding,
+    no_shear_finding,
+    transverse_of,
+    with_earthquake,
+)
 from fexro.core.codes.wall_checks import beam_of, governing_shear, noted
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, State, force, length, state_of_ratio
@@ -301,7 +307,7 @@ def _frame(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Contex
         edition,
         (depth, web.effective_depth, beam.span),
         (facts.concrete.strength, facts.steel.yield_strength),
-        float(facts.section.bars.diameter.min()),
+        _smallest_at_faces(facts),
         (M_1, M_2, loads),
     )
     asked: FrameBeam = frame_beam(None, *given)
@@ -320,11 +326,7 @@ def _frame(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Contex
 
     finding = partial(limit_finding, derive=derive)
     ties = facts.section.ties
-    capacity = [
-        replace(one, name="Shear of probable moments", clause="18.6.5", leads=False)
-        for one in shear_checks(edition, held, facts, _with_shear(context, asked.shear))
-        if one.resists
-    ]
+    capacity = _capacity_shear(edition, held, facts, asked.shear, derive)
     return [
         finding(
             *("Width of the beam", "width", "18.6.2.1"),
@@ -358,23 +360,48 @@ def _frame(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Contex
             length(asked.elsewhere),
             "Hoops at {found} between the ends; {limit} allowed.",
         ),
-        *capacity,
+        capacity,
     ]
 
 
-def _with_shear(context: Context, shear: float) -> Context:
-    """Return what acts with a shear along the depth and nothing else."""
-    actions = context.actions
-    forces = np.zeros((1, len(actions.stations), 6))
-    forces[..., 1 + Y] = shear
-    acting = replace(
-        actions,
-        combinations=("probable moments",),
-        forces=forces,
-        between=None,
-        sustained=None,
-        sway=None,
-        seismic=None,
-        earthquake=None,
+def _smallest_at_faces(facts: ColumnFacts) -> float:
+    """Return the diameter of the smallest bar at top and bottom, mm: those between are skin."""
+    _, depth = _size(facts)
+    bars, middle = facts.section.bars, facts.section.outline.centroid[1]
+    outer = np.abs(bars.y - middle) > depth / 3
+    return float(bars.diameter[outer].min() if outer.any() else bars.diameter.min())
+
+
+def _capacity_shear(
+    edition: Edition,
+    held: HeldRule,
+    facts: ColumnFacts,
+    shear: float,
+    derive_shear: Callable[[], Derivation],
+) -> Finding:
+    """Check the hoops for the shear of the probable moments; concrete carries none (18.6.5.2)."""
+    transverse = transverse_of(facts, held)
+
+    def of(record: Derivation | None) -> float:
+        demand = 0.0, shear, transverse.at_ends
+        given = edition, facts.cross_section, transverse, Y, demand
+        return float(one_way_shear(record, *given, without_concrete=True).strength)
+
+    def derive() -> Derivation:
+        record = derive_shear()
+        record.note(
+            "The shear of the earthquake is at least half of it and there is little axial force:"
+            " concrete counts nothing (18.6.5.2)."
+        )
+        of(record)
+        return record
+
+    ratio = shear / max(of(None), 1e-9)
+    return Finding(
+        *("Shear of probable moments", "capacity shear", "18.6.5", state_of_ratio(ratio), ratio),
+        "{found} of {strength}",
+        "Shear {found} with the probable moments at both ends; hoops resist {strength}.",
+        {"found": force(shear), "strength": force(of(None))},
+        resists=True,
+        derive=derive,
     )
-    return replace(context, actions=acting)

@@ -85,7 +85,7 @@ def splice_of(
 def laps(
     edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context
 ) -> tuple[float, float] | None:
-    """Return from where to where laps reach above the slab, mm; of special frames in the middle."""
+    """Return from where to where laps reach above the slab, mm; in the middle in special frames."""
     if facts.laps == "none":
         return None
     special = facts.ductility == "high"
@@ -99,7 +99,8 @@ def laps(
             stress = f_y if special else bar_stress(edition, facts, context.demands.rows)
         length = splice_of(None, edition, facts, transverse, stress).length
     # 18.7.4.4: within the middle half of the clear height.
-    start = max((facts.clear_height - length) / 2, 0.0) if special else 0.0
+    middle = special and facts.column
+    start = max((facts.clear_height - length) / 2, 0.0) if middle else 0.0
     return start, start + length
 
 

@@ -41,6 +41,7 @@ from fexro.core.codes.aci318_19.wall_rules import (
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding, with_earthquake
 from fexro.core.codes.wall_checks import (
+    SMALLEST,
     LegShears,
     leg_name,
     panel_of,
@@ -176,7 +177,7 @@ def special_shear_checks(
     found = []
     groups = [[n for n in range(len(panel.legs.legs)) if wall.axis(n) == axis] for axis in (0, 1)]
     for axis, legs in enumerate(groups):
-        if legs:
+        if legs and wall.shears.shears[:, legs].max() > SMALLEST:
             found.append(_group_shear(wall, axis, legs))
     return [max(each, key=lambda one: one.ratio) for each in found]
 
@@ -553,7 +554,8 @@ def _end_ties(boundary: _Boundary) -> list[Finding]:
                 actions,
                 (ratio, end.diameter),
             )
-            return limits.needed, limits.near
+            beyond = panel.height - panel.above >= limits.extent - 1e-6
+            return limits.needed, limits.elsewhere if beyond else limits.near
 
         needed, near = of(None)
         if not needed:
@@ -562,6 +564,10 @@ def _end_ties(boundary: _Boundary) -> list[Finding]:
         def derive(of: object = of, ratio: float = ratio) -> Derivation:
             record = Derivation()
             record.given("rho", ratio, Dimension.RATIO, "bars of the end over its concrete")
+            foot = panel.height - panel.above
+            record.given(
+                "h_foot", foot, Dimension.LENGTH, "of the panel above the critical section"
+            )
             of(record)  # type: ignore[operator]
             return record
 
