@@ -48,7 +48,7 @@ def schedule_sheets(
     room = width - 18.0 - MARGIN - SIDE, height - 2 * MARGIN - BLOCK - HEAD
     across = max(int(room[0] // LEAST[0]), 1)
     down = max(int(room[1] // LEAST[1]), 1)
-    marks = [mark.name for mark in project.marks]
+    marks = [mark.name for mark in project.columns]
     storeys = [storey.name for storey in project.storeys]
     grids = [
         _Grid(tuple(some), tuple(levels))

@@ -26,6 +26,7 @@ MEGA = 1e6
 
 def stability_text(project: Project, results: Mapping[LiftKey, LiftResult]) -> str:
     """Return the storeys, and the slender lifts, as aligned lines; moments in kN·m."""
+    results = {key: one for key, one in results.items() if key in project.column_keys}
     storeys = [
         tuple(_text(row[name]) for name in _STOREY)
         for storey in storeys_of(project)
@@ -47,6 +48,7 @@ def stability_text(project: Project, results: Mapping[LiftKey, LiftResult]) -> s
 
 def stability_json(project: Project, results: Mapping[LiftKey, LiftResult]) -> str:
     """Return the storeys and all lifts as JSON; N in kN, moments in kN·m, lengths in mm."""
+    results = {key: one for key, one in results.items() if key in project.column_keys}
     document = {
         "project": project.name,
         "code": project.basis.design_code.name,

@@ -12,7 +12,7 @@ from fexro.project.project import Project
 from fexro.project.sizing import rules_of
 from fexro.project.values import EndCondition
 
-__all__ = ["LiftChange", "savings", "strengthenings"]
+__all__ = ["LiftChange", "concretes", "savings", "strengthenings"]
 
 STEP = 50.0  # mm, by which sections grow
 STEPS = 6
@@ -44,7 +44,7 @@ def strengthenings(project: Project, key: LiftKey) -> Iterator[Iterator[LiftChan
     """Yield series of what may settle a lift, each from the least on; bars are sized, not tried."""
     model = project.by_key[key]
     yield _ties(project, key, closer=True)
-    yield _concretes(project, model, stronger=True)
+    yield concretes(project, model, stronger=True)
     yield from _sizes(model, STEP)
     yield _turned(model)
     yield (change for axes in AXES for change in _bracing(model, axes))
@@ -56,7 +56,7 @@ def savings(project: Project, key: LiftKey) -> Iterator[Iterator[LiftChange]]:
     """Yield series of what may be left out of a lift, each from the least on."""
     model = project.by_key[key]
     yield _ties(project, key, closer=False)
-    yield _concretes(project, model, stronger=False)
+    yield concretes(project, model, stronger=False)
     yield from _sizes(model, -STEP)
 
 
@@ -80,7 +80,8 @@ def _ties(project: Project, key: LiftKey, closer: bool) -> Iterator[LiftChange]:
         yield LiftChange("ties", f"ties {called}", change)
 
 
-def _concretes(project: Project, model: LiftModel, stronger: bool) -> Iterator[LiftChange]:
+def concretes(project: Project, model: LiftModel, stronger: bool) -> Iterator[LiftChange]:
+    """Yield stronger or weaker concretes of the project, from the next on."""
     present = project.concrete_by_name[model.concrete].strength
     others = sorted(project.concretes, key=lambda one: one.strength, reverse=not stronger)
     for grade in others:

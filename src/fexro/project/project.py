@@ -151,6 +151,18 @@ class Project(Record):
         return {mark.name: mark for mark in self.marks}
 
     @cached_property
+    def columns(self) -> tuple[Mark, ...]:
+        """The marks that are column stacks."""
+        return tuple(mark for mark in self.marks if mark.kind == "column")
+
+    @cached_property
+    def column_keys(self) -> frozenset[LiftKey]:
+        """The lifts of columns."""
+        return frozenset(
+            LiftKey(mark.name, lift.storey) for mark in self.columns for lift in mark.lifts
+        )
+
+    @cached_property
     def record_by_key(self) -> Mapping[LiftKey, LiftRecord]:
         """All lifts as the file has them, by mark and storey."""
         return {LiftKey(mark.name, lift.storey): lift for mark in self.marks for lift in mark.lifts}

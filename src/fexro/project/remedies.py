@@ -20,6 +20,7 @@ from fexro.project.lift_changes import LiftChange, savings, strengthenings
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import lap_of, objective_of, rules_of, sizing_of
+from fexro.project.wall_changes import wall_savings, wall_strengthenings
 
 __all__ = [
     "Remedy",
@@ -91,7 +92,9 @@ class _Trials:
         return Remedy(kinds, label, changed, check_lift(lift), costs, costs - self._now)
 
     def best_bars(self, *changes: LiftChange) -> LiftChange | None:
-        """Return the best bars and ties of the lift with changes, if any do."""
+        """Return the best bars and ties of the lift with changes, if any do; of walls none."""
+        if self._key not in self._project.column_keys:
+            return None
         changed = {self._key: self._changed(changes)}
         try:
             *_, found = sizing_of(self._project, [self._key], changed, wanted=1)
@@ -134,7 +137,8 @@ def remedies_of(project: Project, key: LiftKey) -> Iterator[list[Remedy]]:
     trials = _Trials(project, key)
     found: list[Remedy] = []
     tried: list[tuple[LiftChange, Remedy]] = []
-    for series in strengthenings(project, key):
+    column = key in project.column_keys
+    for series in strengthenings(project, key) if column else wall_strengthenings(project, key):
         for change in series:
             remedy = trials.of(change)
             if remedy is not None and remedy.settles:
@@ -174,7 +178,8 @@ def savings_of(project: Project, key: LiftKey) -> Iterator[list[Remedy]]:
     """
     trials = _Trials(project, key)
     found: list[Remedy] = []
-    for series in itertools.chain(savings(project, key), [_only(trials.best_bars)]):
+    every = savings(project, key) if key in project.column_keys else wall_savings(project, key)
+    for series in itertools.chain(every, [_only(trials.best_bars)]):
         furthest: Remedy | None = None
         for change in series:
             remedy = trials.of(change)

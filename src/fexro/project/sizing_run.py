@@ -131,6 +131,9 @@ def size_together(
     Raises:
         InputError: where the rules contradict one another.
     """
+    if not project.column_keys.issuperset(keys):
+        why = "part of a wall: its bars are proposed with the walls"
+        return [_outcome(project, key, why) for key in keys]
     kept = [key for key in keys if project.record_by_key[key].kept]
     if kept:
         why = "kept by hand" if len(keys) == 1 else f"kept by hand with {kept[0]}"

@@ -40,7 +40,7 @@ def storeys_of(project: Project) -> list[StoreySway]:
             code.stability.storey_direction(facts, plan, direction.frame != "moment frame")
             for plan, direction in enumerate((values.x, values.y))
         )
-        lifts = [lift for key, lift in project.by_key.items() if key.storey == storey.name]
+        lifts = [project.by_key[key] for key in project.column_keys if key.storey == storey.name]
         stated = sum(
             any(direction.sway != "by rule" for direction in (lift.values.x, lift.values.y))
             for lift in lifts

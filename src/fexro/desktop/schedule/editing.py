@@ -163,7 +163,7 @@ class ScheduleEditing:
         project = self._document.project
         assert project is not None
         columns = {index.column() for index in view.selectedIndexes()}
-        return [project.marks[column].name for column in sorted(columns)]
+        return [project.columns[column].name for column in sorted(columns)]
 
     # Storeys
 

@@ -77,13 +77,13 @@ class ScheduleModel(QAbstractTableModel):
     def columnCount(self, parent: QModelIndex | None = None) -> int:
         """Number of marks."""
         project = self.document.project
-        return 0 if project is None or (parent and parent.isValid()) else len(project.marks)
+        return 0 if project is None or (parent and parent.isValid()) else len(project.columns)
 
     def key(self, index: QModelIndex) -> LiftKey:
         """Return the lift a cell stands for, whether or not it exists."""
         project = self.document.project
         assert project is not None
-        return LiftKey(project.marks[index.column()].name, project.storeys[index.row()].name)
+        return LiftKey(project.columns[index.column()].name, project.storeys[index.row()].name)
 
     def index_of(self, key: LiftKey) -> QModelIndex:
         """Return the cell of a lift; no cell for one that there is not."""
@@ -128,7 +128,7 @@ class ScheduleModel(QAbstractTableModel):
             return None
         system = project.basis.system
         if orientation == Qt.Orientation.Horizontal:
-            mark = project.marks[section]
+            mark = project.columns[section]
             labels = {_label(lift, system) for lift in mark.lifts}
             if not labels:
                 return mark.name, "no lift"
@@ -180,7 +180,7 @@ class ScheduleModel(QAbstractTableModel):
     def _reset(self) -> None:
         self.beginResetModel()
         project = self.document.project
-        storeys, marks = ((), ()) if project is None else (project.storeys, project.marks)
+        storeys, marks = ((), ()) if project is None else (project.storeys, project.columns)
         self._rows = {storey.name: i for i, storey in enumerate(storeys)}
         self._columns = {mark.name: i for i, mark in enumerate(marks)}
         self.endResetModel()
@@ -188,7 +188,7 @@ class ScheduleModel(QAbstractTableModel):
     def _edited(self, keys: frozenset[LiftKey]) -> None:
         project = self.document.project
         assert project is not None
-        rows, columns = [s.name for s in project.storeys], [m.name for m in project.marks]
+        rows, columns = [s.name for s in project.storeys], [m.name for m in project.columns]
         if rows != list(self._rows) or columns != list(self._columns):
             self._reset()
         else:

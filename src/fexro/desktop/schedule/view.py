@@ -427,12 +427,12 @@ class ScheduleView(QTableView):
         if project is None or not cells:
             return None, None
         rows, columns = {i.row() for i in cells}, {i.column() for i in cells}
-        wide, high = len(project.marks), len(project.storeys)
+        wide, high = len(project.columns), len(project.storeys)
         storey = len(rows) == 1 and len(cells) == wide and self._by_head == "row"
         mark = len(columns) == 1 and len(cells) == high and self._by_head == "column"
         return (
             project.storeys[min(rows)].name if storey else None,
-            project.marks[min(columns)].name if mark else None,
+            project.columns[min(columns)].name if mark else None,
         )
 
     def select_lifts(self, keys: Iterable[LiftKey]) -> None:
@@ -553,7 +553,7 @@ class ScheduleView(QTableView):
         wide, high = size.width(), size.height()
         left, top = self.horizontalOffset(), self.verticalOffset()
         columns = range(
-            left // wide, min((left + viewport.width()) // wide + 1, len(project.marks))
+            left // wide, min((left + viewport.width()) // wide + 1, len(project.columns))
         )
         rows = range(top // high, min((top + viewport.height()) // high + 1, len(project.storeys)))
         selection = self.selectionModel()
@@ -566,7 +566,7 @@ class ScheduleView(QTableView):
         for row in rows:
             storey, y = project.storeys[row].name, row * high - top
             for column in columns:
-                key, x = LiftKey(project.marks[column].name, storey), column * wide - left
+                key, x = LiftKey(project.columns[column].name, storey), column * wide - left
                 if (row, column) in chosen:
                     painter.fillRect(x, y, wide, high, QColor(theme.panel))
                 if key not in project.by_key:

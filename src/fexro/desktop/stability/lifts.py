@@ -43,7 +43,11 @@ class _Model(QAbstractTableModel):
             self._braced, self._sway = words.braced, words.sway
             self._system = project.basis.system
             known = document.results
-            self.rows = [(key, known[key]) for key in project.by_key if key in known]
+            self.rows = [
+                (key, known[key])
+                for key in project.by_key
+                if key in known and key in project.column_keys
+            ]
         self.endResetModel()
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
