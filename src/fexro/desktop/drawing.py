@@ -5,7 +5,16 @@ from __future__ import annotations
 import math
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import (
+    QBrush,
+    QColor,
+    QIcon,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+    QPolygonF,
+)
 
 from fexro.core.arrays import FloatArray
 from fexro.core.findings import State
@@ -20,6 +29,7 @@ __all__ = [
     "paint_glyph",
     "paint_section",
     "ring_path",
+    "state_icon",
     "write_length",
 ]
 
@@ -142,6 +152,21 @@ def paint_glyph(
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawEllipse(centre, half * 0.8, half * 0.8)
     painter.restore()
+
+
+def state_icon(state: State, theme: Theme) -> QIcon:
+    """Return the glyph of a state as the icon of a list, the same where it is chosen."""
+    size = 28
+    pixmap = QPixmap(size, size)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    pixmap.setDevicePixelRatio(2.0)
+    painter = QPainter(pixmap)
+    paint_glyph(painter, state, QPointF(7, 7), 11, theme)
+    painter.end()
+    icon = QIcon()
+    for mode in (QIcon.Mode.Normal, QIcon.Mode.Selected):
+        icon.addPixmap(pixmap, mode)
+    return icon
 
 
 def paint_bar(painter: QPainter, ratio: float, colour: QColor, area: QRectF, theme: Theme) -> None:

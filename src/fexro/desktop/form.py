@@ -114,6 +114,15 @@ class Form(QWidget):
             if widget is not None:
                 widget.setVisible(visible)
 
+    def set_caption(self, name: str, text: str) -> None:
+        """Call a field otherwise."""
+        row = self._grid.getItemPosition(self._grid.indexOf(self.fields[name]))[0]
+        item = self._grid.itemAtPosition(row or 0, 0)
+        label = None if item is None else item.widget()
+        if isinstance(label, Label):
+            label.setText(text)
+        self.fields[name].setAccessibleName(text)
+
     def refuse(self, caption: str, error: InputError) -> None:
         """Tell why what was given for a field is not taken."""
         where = error.where if "·" in error.where or "[" in error.where else caption

@@ -16,6 +16,7 @@ from fexro.desktop.schedule.stage import ScheduleStage
 from fexro.desktop.shell.stages import Shell, Stage
 from fexro.desktop.sizing.stage import SizingStage
 from fexro.desktop.stability.stage import StabilityStage
+from fexro.desktop.walls.stage import WallsStage
 
 if TYPE_CHECKING:
     from fexro.core.members.lift import LiftResult
@@ -42,6 +43,7 @@ def make_stages(document: Document, shell: Shell) -> Sequence[Stage]:
         ForcesStage(document, shell, former),
         StabilityStage(document, shell),
         ScheduleStage(document, shell, former),
+        WallsStage(document, shell),
         SizingStage(document, shell),
         DocumentsStage(document, shell, _paper_pictures),
         BenchStage(document, shell),

@@ -40,7 +40,7 @@ from fexro.project.shapes import concretes_in
 from fexro.project.sway import bracing_of, storey_sums
 from fexro.project.values import OwnValues, Values
 from fexro.project.wall_facts import of_wall
-from fexro.project.wall_members import refuse_strayed
+from fexro.project.wall_members import refuse_other_shape, refuse_strayed
 
 __all__ = [
     "actions_at",
@@ -372,6 +372,7 @@ def verify_lift(project: Project, mark: Mark, lift: LiftRecord, where: str) -> N
         allowed = f"one of {_listed(list(project.storey_by_name))}"
         raise InputError(f"{where}.storey", f"“{lift.storey}”", allowed)
     _refuse_unknown_materials(project, lift.own, f"{where}.own")
+    refuse_other_shape(project, mark, lift, where)
     for name in concretes_in(lift.shape):
         if name not in project.concrete_by_name:
             known = _listed(list(project.concrete_by_name))

@@ -70,6 +70,7 @@ SIZES = {
     "lean": "Lean",
     "chamfer": "Chamfer",
     "radius": "Corner radius",
+    "thickness": "Thickness",
 }
 
 

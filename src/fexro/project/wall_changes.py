@@ -15,7 +15,7 @@ from fexro.project.section import DiagonalBars
 from fexro.project.shapes import LegsShape
 from fexro.project.sizing import rules_of
 
-__all__ = ["wall_savings", "wall_strengthenings"]
+__all__ = ["sizes_offered", "wall_savings", "wall_strengthenings"]
 
 THICKER, THICKEST = 25.0, 6  # mm by which walls grow, and how often
 GROUPS = (4, 6, 8)  # bars of a diagonal group
@@ -77,7 +77,7 @@ def _spaced(project: Project, key: LiftKey, field: str, closer: bool) -> Iterato
             yield _with(field, called, "ties", f"{_word(project, key, field)} {called}")
 
 
-def _sizes(project: Project, like: str) -> list[BarSize]:
+def sizes_offered(project: Project, like: str) -> list[BarSize]:
     """Return the sizes on offer of the standard that a size is of, from the smallest."""
     own = sizes_by_name(project.basis.bars.own)
     standard = next((sizes for sizes in STANDARDS.values() if like in sizes), own)
@@ -92,7 +92,7 @@ def _larger(project: Project, key: LiftKey, field: str) -> Iterator[LiftChange]:
     if text is None:
         return
     ties = parse_ties(text, field, sizes_by_name(project.basis.bars.own))
-    for size in _sizes(project, ties.size.name):
+    for size in sizes_offered(project, ties.size.name):
         if size.diameter > ties.size.diameter:
             called = str(replace(ties, size=size))
             yield _with(field, called, "ties", f"{_word(project, key, field)} {called}")
@@ -111,7 +111,7 @@ def _web_bars(project: Project, key: LiftKey, *, more: bool) -> Iterator[LiftCha
     present = web.size.area / web.spacing
     options = [
         (size.area / spacing, size, spacing)
-        for size in _sizes(project, web.size.name)
+        for size in sizes_offered(project, web.size.name)
         for spacing in rules_of(project, key).spacings
     ]
     wanted = [one for one in options if (one[0] > present * 1.001) == more]
@@ -133,7 +133,7 @@ def _end_bars(project: Project, model: LiftModel) -> Iterator[LiftChange]:
     if not counted:
         return
     largest = max(counted, key=lambda group: group.size.diameter)
-    for size in _sizes(project, largest.size.name):
+    for size in sizes_offered(project, largest.size.name):
         if size.diameter <= largest.size.diameter:
             continue
         other = tuple(
@@ -149,7 +149,7 @@ def _diagonals(project: Project, model: LiftModel) -> Iterator[LiftChange]:
     own = sizes_by_name(project.basis.bars.own)
     ties = parse_ties(model.section.ties, "ties", own)
     for count in GROUPS:
-        for size in _sizes(project, ties.size.name):
+        for size in sizes_offered(project, ties.size.name):
             if size.diameter < 1.5 * ties.size.diameter:
                 continue
             hoops = str(replace(ties, spacing=CLOSEST, end=None, lap=None))

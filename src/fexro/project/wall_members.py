@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from fexro.core.errors import InputError
-from fexro.project.column import LiftKey, Mark
-from fexro.project.shapes import LegModel, LegsShape
+from fexro.project.column import LiftKey, LiftRecord, Mark, MemberKind
+from fexro.project.shapes import LegModel, LegsShape, Rectangle, StripShape
 from fexro.project.wall_layout import BeamPlace, PanelPlace, WallLayout, layout_of
 from fexro.project.walls import Wall, WallLine
 
@@ -20,6 +20,7 @@ __all__ = [
     "layout_in",
     "panel_shape",
     "panels_of",
+    "refuse_other_shape",
     "refuse_strayed",
     "wall_marks",
 ]
@@ -148,6 +149,34 @@ def refuse_strayed(project: Project) -> None:
             if before is None or not _same_legs(panel_shape(wall, place, before), before):
                 found = "legs that are not on the lines of the wall"
                 raise InputError(str(key), found, "as the lines and openings make them")
+
+
+SHAPES: Mapping[MemberKind, tuple[type, str]] = {
+    "wall panel": (LegsShape, "the legs that its wall has there"),
+    "coupling beam": (Rectangle, "a rectangle, as deep as the openings leave it"),
+    "bearing wall": (StripShape, "a strip of the wall"),
+}
+
+
+def refuse_other_shape(project: Project, mark: Mark, lift: LiftRecord, where: str) -> None:
+    """Refuse a member of a wall of another shape than its wall gives it.
+
+    Raises:
+        InputError: telling what it has to be.
+    """
+    if mark.kind == "column":
+        if isinstance(lift.shape, LegsShape | StripShape):
+            raise InputError(f"{where}.shape", lift.shape.kind, "a shape of columns")
+        return
+    kind, allowed = SHAPES[mark.kind]
+    place = panels_of(project).get(LiftKey(mark.name, lift.storey))
+    strayed = (
+        place is not None
+        and isinstance(lift.shape, LegsShape)
+        and not _same_legs(panel_shape(*place, lift.shape), lift.shape)
+    )
+    if strayed or not isinstance(lift.shape, kind):
+        raise InputError(f"{where}.shape", lift.shape.kind, allowed)
 
 
 def _same_legs(one: LegsShape, other: LegsShape) -> bool:

@@ -35,6 +35,7 @@ from fexro.desktop.bench.section_gestures import (
     Gesture,
     bars_within,
     faces_in,
+    held_of,
     part_at,
     profile_at,
     side_at,
@@ -64,7 +65,7 @@ from fexro.project.edits.bars import (
 from fexro.project.edits.outlines import add_corner, remove_corner
 from fexro.project.edits.ties import tie_bars, ties_by_rule, untie_bars
 from fexro.project.section import SectionModel, section_of
-from fexro.project.shapes import SIZES, Composed, PolygonShape
+from fexro.project.shapes import SIZES, LegsShape, PolygonShape, StripShape
 
 __all__ = ["SectionCanvas"]
 
@@ -474,11 +475,7 @@ class SectionCanvas(QWidget):
     def _size_of(self, face: Face, part: int | None) -> str:
         """Return the size that moves with a face, and what it is now."""
         assert self._shown is not None
-        shape = self._shown.shape
-        if isinstance(shape, Composed) and part is not None:
-            value = getattr(shape.parts[part].shape, face.size)
-        else:
-            value = getattr(shape, face.size)
+        value = getattr(held_of(self._shown.shape, part), face.size)
         return f"{SIZES[face.size]} {format_quantity(value, Dimension.LENGTH, self._system)}"
 
     def _offer_corners(self, menu: QMenu, at: QPointF) -> None:
@@ -636,10 +633,7 @@ class SectionCanvas(QWidget):
 
     def _ask_face(self, at: QPointF, face: Face, part: int | None) -> None:
         assert self._model is not None
-        shape = self._model.shape
-        held = (
-            shape.parts[part].shape if isinstance(shape, Composed) and part is not None else shape
-        )
+        held = held_of(self._model.shape, part)
         value, name = getattr(held, face.size), SIZES[face.size]
         gesture = DragFace(self._model, self._system, face, part, self._own)
 
@@ -709,7 +703,9 @@ class SectionCanvas(QWidget):
         if self._plane is not None:
             paint_plane(painter, section, fit, theme, self._plane)
         paint_chosen(painter, section, self.chosen, fit, theme)
-        paint_unheld(painter, arrange(section, self._rule), fit, theme, self._system)
+        # That bars be held is a rule of columns and beams.
+        if not isinstance(self._shown.shape, LegsShape | StripShape):
+            paint_unheld(painter, arrange(section, self._rule), fit, theme, self._system)
         if self._hovered is not None:
             painter.setPen(QPen(QColor(theme.capacity), 3))
             face = self._hovered[0]

@@ -6,6 +6,7 @@ import math
 from abc import ABC, abstractmethod
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from pydantic import ValidationError
@@ -13,6 +14,7 @@ from pydantic import ValidationError
 from fexro.core.errors import InputError
 from fexro.core.quantities import Dimension, UnitSystem, format_quantity
 from fexro.core.section.faces import Face, faces_of
+from fexro.core.section.shapes import Legs
 from fexro.core.section.shapes.composed import placed_ring
 from fexro.desktop.form import validated
 from fexro.project.bars import OwnBar
@@ -20,7 +22,7 @@ from fexro.project.edits.bars import move_bars, placed_bars
 from fexro.project.edits.outlines import move_corner
 from fexro.project.edits.profiles import change_profile
 from fexro.project.section import SectionModel, section_of
-from fexro.project.shapes import SIZES, Composed, PolygonShape, shape_of
+from fexro.project.shapes import SIZES, Composed, LegsShape, PolygonShape, Shape, shape_of
 
 __all__ = [
     "DragBars",
@@ -119,18 +121,14 @@ class DragFace(Gesture):
     def _moved(self, dx: float, dy: float, step: float) -> Result:
         out = dx * self.face.normal[0] + dy * self.face.normal[1]
         shape = self.section.shape
-        held = shape
-        if self.part is not None:
-            assert isinstance(shape, Composed)
-            held = shape.parts[self.part].shape
+        held = held_of(shape, self.part)
         size = getattr(held, self.face.size) + self.face.gain * out
         size = round(size / step) * step
         changed = validated(
             held, {self.face.size: size}, self.label, self._length(size), self.system
         )
         if self.part is not None:
-            assert isinstance(shape, Composed)
-            changed = _with_part(shape, self.part, shape=changed)
+            changed = _with_held(shape, self.part, changed)
         found = self.section.model_copy(update={"shape": changed})
         return Result(found, f"{self.label} {self._length(size)}")
 
@@ -280,6 +278,26 @@ class DragProfile(Gesture):
         return Result(found, f"x {self._length(x)}, y {self._length(y)}")
 
 
+def held_of(shape: Shape, part: int | None) -> Any:
+    """Return what a face is of: a part of a composed shape, a leg of a wall, or the shape."""
+    if part is None:
+        return shape
+    return shape.parts[part].shape if isinstance(shape, Composed) else _legs(shape).legs[part]
+
+
+def _legs(shape: Shape) -> LegsShape:
+    assert isinstance(shape, LegsShape)
+    return shape
+
+
+def _with_held(shape: Shape, part: int, changed: Any) -> Shape:
+    if isinstance(shape, Composed):
+        return _with_part(shape, part, shape=changed)
+    legs = list(_legs(shape).legs)
+    legs[part] = changed
+    return LegsShape.model_validate({"kind": "legs", "legs": [dict(leg) for leg in legs]})
+
+
 def _with_part(whole: Composed, number: int, **update: object) -> Composed:
     parts = [part.model_dump() for part in whole.parts]
     parts[number] |= update
@@ -289,6 +307,8 @@ def _with_part(whole: Composed, number: int, **update: object) -> Composed:
 def faces_in(section: SectionModel) -> list[tuple[Face, int | None]]:
     """Return the faces of a section, those of parts where they stand, with the part's number."""
     shape = section.shape
+    if isinstance(shape, LegsShape):
+        return [face for number in range(len(shape.legs)) for face in _faces_of_leg(shape, number)]
     if not isinstance(shape, Composed):
         return [(face, None) for face in faces_of(shape_of(shape))]
     found: list[tuple[Face, int | None]] = []
@@ -306,6 +326,22 @@ def faces_in(section: SectionModel) -> list[tuple[Face, int | None]]:
                 face.gain,
             )
             found.append((moved, number))
+    return found
+
+
+def _faces_of_leg(shape: LegsShape, number: int) -> list[tuple[Face, int | None]]:
+    """Return both long faces of a leg: its thickness grows to both sides of its centre line."""
+    core = shape_of(shape)
+    assert isinstance(core, Legs)
+    leg = core.legs[number]
+    found: list[tuple[Face, int | None]] = []
+    for side in (-1.0, 1.0):
+        off = side * leg.normal * leg.thickness / 2
+        (a, b), (c, d) = leg.start + off, leg.end + off
+        normal = side * leg.normal
+        ends = (float(a), float(b)), (float(c), float(d))
+        away = float(normal[0]), float(normal[1])
+        found.append((Face(*ends, away, "thickness", 2.0), number))
     return found
 
 

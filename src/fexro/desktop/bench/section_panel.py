@@ -209,8 +209,11 @@ class SectionPanel(QFrame):
         self.fields.clear()
         self.origins.clear()
         shape = QComboBox()
-        for kind in PROPOSED:
+        given = lift.section.shape.kind
+        # The shape of a panel or strip is that of its wall.
+        for kind in PROPOSED if given in PROPOSED else (given,):
             shape.addItem(kind, kind)
+        shape.setEnabled(given in PROPOSED)
         shape.activated.connect(self._reshape)
         self._add_field("shape", "Shape", shape)
         sizes = [name for name in SIZES if hasattr(lift.section.shape, name)]

@@ -25,6 +25,7 @@ __all__ = [
     "change_opening",
     "remove_opening",
     "remove_wall",
+    "replace_openings",
     "set_diagonals",
     "set_hoops",
     "set_lines",
@@ -266,6 +267,19 @@ def remove_opening(project: Project, name: str, numbers: Iterable[int]) -> Proje
     wall = wall_named(project, name)
     kept = tuple(one for i, one in enumerate(wall.openings) if i not in gone)
     return _changed(project, name, {"openings": kept})
+
+
+def replace_openings(
+    project: Project, name: str, numbers: Iterable[int], openings: Iterable[Opening]
+) -> Project:
+    """Return the project with openings of a wall in the place of some, by their numbers from 0.
+
+    Raises:
+        InputError: if one is outside the wall, or overlaps another.
+    """
+    gone, wall = set(numbers), wall_named(project, name)
+    kept = [one for i, one in enumerate(wall.openings) if i not in gone]
+    return _changed(project, name, {"openings": (*kept, *openings)})
 
 
 def set_thickness(

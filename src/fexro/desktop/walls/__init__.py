@@ -1,0 +1,1 @@
+"""The walls stage: elevations, a plan at a level, openings, panels and bearing walls."""
