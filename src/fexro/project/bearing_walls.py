@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from pydantic import FailFast, Field
@@ -72,3 +73,20 @@ class BearingWall(Record):
     parapet: Annotated[Number, Field(ge=0, le=20, description="m")] = 0.0
     self_weight: Name | None = None
     density: Annotated[Number, Field(gt=0, le=100, description="kN/m³")] = 24.0
+
+    def with_storeys(self, names: Mapping[str, str]) -> BearingWall:
+        """Return the wall with storeys called otherwise."""
+        storeys = tuple(names.get(name, name) for name in self.storeys)
+        floors = tuple(
+            one.model_copy(update={"storey": names.get(one.storey, one.storey)})
+            for one in self.floors
+        )
+        return self.model_copy(update={"storeys": storeys, "floors": floors})
+
+    def without_storey(self, name: str) -> BearingWall | None:
+        """Return the wall without a storey and its loads; nothing where it has no other."""
+        storeys = tuple(one for one in self.storeys if one != name)
+        floors = tuple(one for one in self.floors if one.storey != name)
+        if not storeys:
+            return None
+        return self.model_copy(update={"storeys": storeys, "floors": floors})

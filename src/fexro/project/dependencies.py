@@ -29,7 +29,8 @@ def affected(before: Project, after: Project) -> frozenset[LiftKey]:
         | _by_floors(before, after)
         | axial
     )
-    found = (facts | forces | across | _ductile_beside(after, forces)) & after.by_key.keys()
+    found = facts | forces | across | _ductile_beside(after, forces)
+    found = (found | _of_walls(before, after, found)) & after.by_key.keys()
     gone = before.by_key.keys() - after.by_key.keys()
     shared = _shared(before, after, {key.storey for key in facts | gone}, drifts=False)
     shared |= _shared(before, after, {key.storey for key in forces | gone}, drifts=True)
@@ -102,6 +103,29 @@ def _ductile_beside(after: Project, changed: set[LiftKey]) -> set[LiftKey]:
             lift = after.by_key.get(LiftKey(key.mark, other))
             if lift is not None and _ductile(lift):
                 found.add(LiftKey(key.mark, other))
+    return found
+
+
+def _of_walls(before: Project, after: Project, changed: set[LiftKey]) -> set[LiftKey]:
+    """Return the members of walls that are others, or whose critical section is another.
+
+    The shear of ductile walls goes by what the section at their base resists, and its forces.
+    """
+    found: set[LiftKey] = set()
+    if before.walls is not after.walls:
+        former = {wall.name: wall for wall in before.walls}
+        others = {wall.name for wall in after.walls if former.get(wall.name) != wall}
+        found |= {key for key in after.by_key if after.mark_by_name[key.mark].wall in others}
+    if before.bearing_walls is not after.bearing_walls:
+        strips = set(before.bearing_walls) ^ set(after.bearing_walls)
+        names = {wall.name for wall in strips}
+        found |= {key for key in after.by_key if key.mark in names}
+    for key in changed:
+        mark = after.mark_by_name.get(key.mark)
+        if mark is None or mark.kind != "wall panel" or mark.lifts[-1].storey != key.storey:
+            continue
+        above = [LiftKey(mark.name, lift.storey) for lift in mark.lifts]
+        found |= {one for one in above if _ductile(after.by_key[one])}
     return found
 
 

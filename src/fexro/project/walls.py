@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated
 
 from pydantic import FailFast, Field
@@ -72,3 +73,20 @@ class Wall(Record):
     lines: Annotated[tuple[WallLine, ...], Field(min_length=1, max_length=40), FailFast()]
     storeys: Annotated[tuple[Name, ...], Field(min_length=1, max_length=500), FailFast()]
     openings: Annotated[tuple[Opening, ...], Field(max_length=2000), FailFast()] = ()
+
+    def with_storeys(self, names: Mapping[str, str]) -> Wall:
+        """Return the wall with storeys called otherwise."""
+        storeys = tuple(names.get(name, name) for name in self.storeys)
+        openings = tuple(
+            one.model_copy(update={"storey": names.get(one.storey, one.storey)})
+            for one in self.openings
+        )
+        return self.model_copy(update={"storeys": storeys, "openings": openings})
+
+    def without_storey(self, name: str) -> Wall | None:
+        """Return the wall without a storey and its openings; nothing where it has no other."""
+        storeys = tuple(one for one in self.storeys if one != name)
+        openings = tuple(one for one in self.openings if one.storey != name)
+        if not storeys:
+            return None
+        return self.model_copy(update={"storeys": storeys, "openings": openings})

@@ -42,6 +42,9 @@ def _ranked(results: dict[LiftKey, LiftResult]) -> list[tuple[LiftKey, LiftResul
     return sorted(results.items(), key=rank)
 
 
+NOTES = 6  # assumptions that stand beside the schedule
+
+
 class _Spread(QWidget):
     """Histogram of the lifts' utilisation."""
 
@@ -236,7 +239,12 @@ class WorstFirst(QFrame):
         self.counts.setText(" · ".join(parts))
         system = project.basis.system
         assumed = assumptions_of(results, system)
-        self.assumption.setText("\n".join(f"◇ {text}" for text in assumed))
+        shown = assumed if len(assumed) <= NOTES else assumed[: NOTES - 1]
+        lines = [f"◇ {text}" for text in shown]
+        if len(assumed) > len(shown):
+            lines.append(f"◇ {len(assumed) - len(shown)} more, which stand on the benches.")
+        self.assumption.setText("\n".join(lines))
+        self.assumption.setToolTip(tip_text("\n".join(assumed)))
         self.assumption.setVisible(bool(assumed))
         self._model.refresh()
         self._spread.update()

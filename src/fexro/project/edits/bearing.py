@@ -14,7 +14,7 @@ from fexro.project.project import Project
 from fexro.project.shapes import StripShape
 from fexro.project.values import OwnValues
 
-__all__ = ["remove_bearing_wall", "with_bearing_wall"]
+__all__ = ["remove_bearing_wall", "with_bearing_wall", "with_strip_forces"]
 
 BARS, TIES = "D12@200 each face", "D10@200"
 IN_LB_BARS, IN_LB_TIES = "#4@8in each face", "#3@8in"

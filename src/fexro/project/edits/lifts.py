@@ -204,6 +204,7 @@ def add_lifts(project: Project, keys: Iterable[LiftKey]) -> Project:
         mark = project.mark_by_name.get(key.mark)
         if mark is None or key.storey not in project.storey_by_name:
             raise InputError("lift", f"“{key}”", "a mark and a storey of the project")
+        _refuse_walls(project, [key])
         records[key] = _like_nearest(project, mark, key.storey)
     return with_records(project, records)
 
@@ -222,8 +223,13 @@ def _like_nearest(project: Project, mark: Mark, storey: str) -> LiftRecord:
 
 
 def remove_lifts(project: Project, keys: Iterable[LiftKey]) -> Project:
-    """Return the project without some lifts, their forces, and what named them."""
+    """Return the project without some lifts, their forces, and what named them.
+
+    Raises:
+        InputError: for members of walls, which follow from these.
+    """
     gone = set(keys)
+    _refuse_walls(project, gone)
     marks = tuple(
         mark.model_copy(
             update={
@@ -237,6 +243,14 @@ def remove_lifts(project: Project, keys: Iterable[LiftKey]) -> Project:
         for mark in project.marks
     )
     return without_members(project.changed(marks=marks), gone)
+
+
+def _refuse_walls(project: Project, keys: Iterable[LiftKey]) -> None:
+    """Refuse to add or remove members that follow from their walls."""
+    for key in keys:
+        kind = project.mark_by_name[key.mark].kind
+        if kind != "column":
+            raise InputError(str(key), f"a {kind}", "lifts of columns; walls are changed as walls")
 
 
 def without_members(project: Project, gone: set[LiftKey]) -> Project:

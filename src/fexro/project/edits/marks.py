@@ -85,6 +85,7 @@ def copy_mark(project: Project, source: str, name: str = "") -> Project:
     names = [mark.name for mark in project.marks]
     stem = re.sub(r"[0-9]+$", "", source) or source
     name = named("mark", name) if name else free_name(stem, names)
+    _refuse_walls(project, [source])
     at = names.index(source)
     copy = project.marks[at].model_copy(update={"name": name, "place": None})
     marks = (*project.marks[: at + 1], copy, *project.marks[at + 1 :])
@@ -111,6 +112,7 @@ def change_mark(
     if own is not None:
         update["own"] = own
     if new_name is not None:
+        _refuse_walls(project, [name])
         new_name = named("mark", new_name)
         update["name"] = new_name
     marks = tuple(m.model_copy(update=update) if m.name == name else m for m in project.marks)
@@ -147,6 +149,7 @@ def move_mark(project: Project, name: str, by: int) -> Project:
 def remove_marks(project: Project, names: Iterable[str]) -> Project:
     """Return the project without some marks, their lifts and their forces."""
     gone = set(names)
+    _refuse_walls(project, gone)
     lost = {key for key in project.record_by_key if key.mark in gone}
     marks = tuple(mark for mark in project.marks if mark.name not in gone)
     return without_members(project.changed(marks=marks), lost)
@@ -162,6 +165,7 @@ def place_marks(project: Project, places: Mapping[str, tuple[float, float] | Non
         if name not in project.mark_by_name:
             known = ", ".join(list(project.mark_by_name)[:12])
             raise InputError("mark", f"“{name}”", f"one of {known}")
+        _refuse_walls(project, [name])
         if place is not None and max(map(abs, place)) > 10_000:
             found = f"{place[0]:g} m, {place[1]:g} m"
             raise InputError(f"place of {name}", found, "places within 10 000 m")
@@ -170,6 +174,15 @@ def place_marks(project: Project, places: Mapping[str, tuple[float, float] | Non
         for mark in project.marks
     )
     return project.changed(marks=marks)
+
+
+def _refuse_walls(project: Project, names: Iterable[str]) -> None:
+    """Refuse to rename, move or remove members that follow from their walls."""
+    for name in names:
+        mark = project.mark_by_name[name]
+        if mark.kind != "column":
+            allowed = "columns; walls are changed on the Walls stage"
+            raise InputError(f"mark {name}", f"a {mark.kind}", allowed)
 
 
 def set_grid(project: Project, grid: Iterable[GridLine]) -> Project:

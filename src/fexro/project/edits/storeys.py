@@ -10,6 +10,7 @@ from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftRecord, Mark
 from fexro.project.edits.lifts import without_members
 from fexro.project.edits.verified import named, verified
+from fexro.project.edits.walls import relaid
 from fexro.project.project import FORCES, Project
 from fexro.project.storey import Storey
 from fexro.project.values import OwnValues
@@ -129,6 +130,7 @@ def change_storey(
     changed = project.changed(storeys=tuple(_checked(storey) for storey in storeys))
     if new_name is not None and new_name != name:
         changed = _renamed(changed, name, named("storey", new_name))
+    changed = relaid(changed)
     return verified(changed)
 
 
@@ -146,7 +148,13 @@ def _renamed(project: Project, old: str, new: str) -> Project:
         mark.model_copy(update={"lifts": tuple(lift(record) for record in mark.lifts)})
         for mark in project.marks
     )
-    return renamed_members(project.changed(storeys=storeys, marks=marks), key)
+    changed = project.changed(
+        storeys=storeys,
+        marks=marks,
+        walls=tuple(wall.with_storeys({old: new}) for wall in project.walls),
+        bearing_walls=tuple(wall.with_storeys({old: new}) for wall in project.bearing_walls),
+    )
+    return renamed_members(changed, key)
 
 
 def renamed_members(project: Project, key: Callable[[LiftKey], LiftKey]) -> Project:
@@ -193,7 +201,15 @@ def remove_storey(project: Project, name: str) -> Project:
         mark.model_copy(update={"lifts": tuple(lift for lift in mark.lifts if lift.storey != name)})
         for mark in project.marks
     )
-    return without_members(project.changed(storeys=storeys, marks=marks), gone)
+    changed = project.changed(
+        storeys=storeys,
+        marks=tuple(mark for mark in marks if mark.lifts or mark.kind == "column"),
+        walls=tuple(w for wall in project.walls if (w := wall.without_storey(name)) is not None),
+        bearing_walls=tuple(
+            b for wall in project.bearing_walls if (b := wall.without_storey(name)) is not None
+        ),
+    )
+    return relaid(without_members(changed, gone))
 
 
 def set_storey_values(project: Project, name: str, own: OwnValues) -> Project:

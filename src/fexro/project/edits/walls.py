@@ -23,6 +23,7 @@ __all__ = [
     "add_wall",
     "beams_alike",
     "change_opening",
+    "relaid",
     "remove_opening",
     "remove_wall",
     "replace_openings",
@@ -226,6 +227,21 @@ def _changed(project: Project, name: str, update: Mapping[str, object]) -> Proje
     except ValidationError as error:
         raise invalid(f"wall {name}", error) from None
     return with_wall(project, changed)
+
+
+def relaid(project: Project) -> Project:
+    """Return the project with panels and beams as storeys of other heights make them.
+
+    Raises:
+        InputError: if an opening has no room any more, or a section cannot be built.
+    """
+    from fexro.project.edits.bearing import with_strip_forces
+
+    for wall in project.walls:
+        project = with_wall(project, wall)
+    for bearing in project.bearing_walls:
+        project = with_strip_forces(project, bearing)
+    return project
 
 
 def set_lines(project: Project, name: str, lines: Iterable[WallLine]) -> Project:
