@@ -21,6 +21,8 @@ __all__ = ["Case", "Provision", "dimensions_of", "provision", "select", "terms_o
 P = ParamSpec("P")
 R = TypeVar("R")
 
+ROUNDING = 1e-8  # of a part of a sum, by which the sum is off from what it would be exactly
+
 # The name of a case, such as the kind of ties, by which a rule chooses.
 Case: TypeAlias = str
 
@@ -90,6 +92,8 @@ class Provision(Generic[P, R]):
             name, expression = statement.name, statement.expression
             taken, reasons = _taken(expression, namespace, values)
             value = eval(statement.code, namespace, values)
+            if _cancels(taken, value, namespace, values):
+                value = 0.0
             terms = terms_of(expression, values, dimensions, namespace)
             if name != "return":
                 dimensions[name] = _dimension(statement.annotation, namespace)
@@ -114,6 +118,17 @@ class Provision(Generic[P, R]):
         if not self.names:
             return expression
         return Renamed(self.names).of(expression)
+
+
+def _cancels(
+    expression: ast.expr, value: Any, namespace: dict[str, Any], values: dict[str, Any]
+) -> bool:
+    """Return whether all that is left of a sum is the rounding of its parts."""
+    match expression:
+        case ast.BinOp(left=left, op=ast.Add() | ast.Sub()):
+            part = eval(compile(ast.Expression(left), "<part>", "eval"), namespace, values)
+            return bool(0.0 < abs(value) < ROUNDING * abs(part))
+    return False
 
 
 def provision(clause: str, symbol: str) -> Callable[[Callable[P, R]], Provision[P, R]]:

@@ -75,6 +75,8 @@ class ExpressionWriter(ABC):
             return self.pi, ATOM
         term = self.terms.get(identifier)
         if self.system is not None and term is not None and not isinstance(term.value, str):
+            if term.dimension == Dimension.ANGLE:
+                return self.quantity(results_of(term, self.system)[0]), ATOM
             text = number_of(term, self.system)
             # A negative number inside a formula needs its brackets, like a power of ten.
             return self.number(text), PRODUCT if text.startswith(MINUS) or "·" in text else ATOM
@@ -140,8 +142,8 @@ class ExpressionWriter(ABC):
                 return self.choice(condition, then, otherwise), ATOM
             case "sqrt":
                 return self.root(parts[0]), ATOM
-            case "tan":
-                return f"tan{self.brackets(parts[0])}", ATOM
+            case "sin" | "cos" | "tan" | "arcsin":
+                return f"{function}{self.brackets(parts[0])}", ATOM
             case "log":
                 return f"ln{self.brackets(parts[0])}", ATOM
             case "minimum" | "maximum":

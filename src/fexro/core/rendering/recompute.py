@@ -10,8 +10,8 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from fexro.core.provisions import Derivation, Formula, Line, Reading, Root
-from fexro.core.quantities import THIN_SPACE, Dimension, UnitSystem
-from fexro.core.rendering.expressions import FIGURES_OF_RESULT, number_of
+from fexro.core.quantities import MINUS, THIN_SPACE, Dimension, UnitSystem
+from fexro.core.rendering.expressions import FIGURES_OF_RESULT, FIGURES_PUT_IN, number_of
 from fexro.core.rendering.readings import interpolation
 from fexro.core.rendering.text import formula_parts, residual_text
 
@@ -34,7 +34,10 @@ _SIGNS = (
 )
 _FUNCTIONS: dict[str, Callable[..., float]] = {
     "sqrt": math.sqrt,
+    "sin": math.sin,
+    "cos": math.cos,
     "tan": math.tan,
+    "arcsin": math.asin,
     "ln": math.log,
     "max": max,
     "min": min,
@@ -61,21 +64,33 @@ def differences(record: Derivation, system: UnitSystem) -> Iterator[tuple[Line, 
     for line in record.lines:
         match line:
             case Formula():
-                done = evaluate(formula_parts(line, system)[1])
-                yield line, _apart(done, line, system)
+                numbers = formula_parts(line, system)[1]
+                sums = isinstance(line.taken, ast.BinOp) and isinstance(
+                    line.taken.op, ast.Add | ast.Sub
+                )
+                parts = evaluate(_added(numbers)) if sums else 0.0
+                yield line, _apart(evaluate(numbers), line, system, parts)
             case Reading():
-                yield line, _apart(evaluate(interpolation(line, system).sum), line, system)
+                done = evaluate(interpolation(line, system).sum)
+                yield line, _apart(done, line, system, 0.0)
             case Root():
                 numbers = residual_text(line, system)
-                size = abs(evaluate(numbers.replace("−", "+")))
+                size = abs(evaluate(_added(numbers)))
                 yield line, abs(evaluate(numbers)) / max(size, 1.0)
 
 
-def _apart(done: float, line: Formula | Reading, system: UnitSystem) -> float:
+def _added(numbers: str) -> str:
+    """Return an expression with its differences as sums: how large its parts are."""
+    return numbers.replace(MINUS, "+")
+
+
+def _apart(done: float, line: Formula | Reading, system: UnitSystem, parts: float) -> float:
     printed = evaluate(number_of(line.result, system, FIGURES_OF_RESULT))
     if line.result.dimension == Dimension.ANGLE and math.isfinite(done):
         printed = float(line.result.value)
-    return abs(done - printed) / max(abs(done), abs(printed), 1e-9)
+    # What is left of a difference is no more exact than the figures of its parts.
+    unsure = 10 ** (1 - FIGURES_PUT_IN) * abs(parts)
+    return max(abs(done - printed) - unsure, 0.0) / max(abs(done), abs(printed), 1e-9)
 
 
 def evaluate(text: str) -> float:
@@ -85,6 +100,7 @@ def evaluate(text: str) -> float:
         ValueError: for what is none.
     """
     written = re.sub(r"·10([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: f"e{m[1].translate(_POWERS)}", text)
+    written = re.sub(r"([\d.]+) ?°", r"(\1·π/180)", written)
     for sign, read in _SIGNS:
         written = written.replace(sign, read)
     try:
