@@ -89,7 +89,7 @@ def _apart(done: float, line: Formula | Reading, system: UnitSystem, parts: floa
     if line.result.dimension == Dimension.ANGLE and math.isfinite(done):
         printed = float(line.result.value)
     # What is left of a difference is no more exact than the figures of its parts.
-    unsure = 10 ** (1 - FIGURES_PUT_IN) * abs(parts)
+    unsure = 10.0 ** (1 - FIGURES_PUT_IN) * abs(parts)
     return max(abs(done - printed) - unsure, 0.0) / max(abs(done), abs(printed), 1e-9)
 
 
