@@ -1,4 +1,4 @@
-"""Walls in a project: what their openings leave, edits, what they are checked for, bearing walls."""
+"""Walls in a project: what openings leave of them, edits, their checks; bearing walls."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
 from fexro.project.edits.bearing import remove_bearing_wall, with_bearing_wall
-from fexro.project.edits.marks import rename_mark
-from fexro.project.edits.storeys import add_storey, change_storey, remove_storey, rename_storey
+from fexro.project.edits.marks import change_mark
+from fexro.project.edits.storeys import add_storey, change_storey, remove_storey
 from fexro.project.edits.walls import (
     add_opening,
     add_wall,
@@ -47,8 +47,9 @@ LINE = WallLine(x1=0, y1=0, x2=6, y2=0, thickness=250)
 def built(*lines, storeys=2, height=3.5):
     """A new project with storeys and a wall W1."""
     project = new_project()
-    for number in range(storeys, 0, -1):
-        project = add_storey(project, f"L{number}", height)
+    project = change_storey(add_storey(project, None, "above"), "L1", height=height)
+    for number in range(1, storeys):
+        project = add_storey(project, f"L{number}", "above")
     return add_wall(project, lines or (LINE,), "W1")
 
 
@@ -187,7 +188,7 @@ def test_walls_follow_their_storeys():
     higher = change_storey(DEMO, "L2", height=DEMO.storey_by_name["L2"].height + 0.3)
     before = DEMO.by_key[LiftKey("W1.B1", "L2")].section.shape.depth
     assert higher.by_key[LiftKey("W1.B1", "L2")].section.shape.depth == pytest.approx(before + 300)
-    renamed = kept(rename_storey(DEMO, "L2", "Second"))
+    renamed = kept(change_storey(DEMO, "L2", new_name="Second"))
     assert {opening.storey for opening in renamed.walls[1].openings} == {"Second"}
     gone = kept(remove_storey(DEMO, "L2"))
     assert gone.walls[1].openings == ()
@@ -196,7 +197,7 @@ def test_walls_follow_their_storeys():
 
 def test_members_of_walls_are_not_renamed_or_taken_away_one_by_one():
     with pytest.raises(InputError, match="wall"):
-        rename_mark(DEMO, "K1.1", "K9")
+        change_mark(DEMO, "K1.1", new_name="K9")
 
 
 def test_a_wall_through_fewer_storeys_and_one_taken_away():
@@ -239,10 +240,13 @@ def test_the_demo_has_one_beam_whose_hoops_do_not_do(results):
 
 
 def test_closer_hoops_settle_it_and_are_offered():
-    offered = [remedy for remedies in remedies_of(DEMO, WEAK) for remedy in remedies]
-    settled = [remedy for remedy in offered if remedy.state is not State.EXCEEDED]
-    assert settled
-    assert any("D12@75" in remedy.label for remedy in settled)
+    *_, found = remedies_of(DEMO, WEAK)
+    first = found[0]
+    assert (first.label, first.settles) == ("hoops D12@75", True)
+    after = check_lift(resolve_lift(DEMO, WEAK, first.model))
+    # By hand: the hoops of 90 are exceeded by what those of 75 carry more, at the least.
+    assert after.state is not State.EXCEEDED
+    assert any("diagonals" in one.kinds for one in found)
 
 
 def with_rules(code, level="high"):
@@ -267,16 +271,14 @@ def test_what_the_european_rules_do_not_cover_is_not_called_satisfied():
         for result in channels
         if result.state is not State.EXCEEDED
     )
-    told = [one.note for one in channels[0].shown_findings if one.state is State.NOT_CHECKED]
-    assert any("leg" in note for note in told)
+    told = [one.message for one in channels[0].shown_findings if one.state is State.NOT_CHECKED]
+    assert any("leg" in message for message in told)
 
 
 @pytest.mark.parametrize(
     "edit",
     [
-        lambda p: set_panel_bars(
-            p, [LiftKey("K1.1", "Base" if 0 else "L1")], bars=None, ties="D14@150"
-        ),
+        lambda p: set_panel_bars(p, [LiftKey("K1.1", "L1")], ties="D14@150"),
         lambda p: set_hoops(p, [LiftKey("W1", "L1")], "D14@75"),
         lambda p: set_panel_bars(p, [WEAK], ties="D12@75"),
         lambda p: set_thickness(p, [LiftKey("K1.1", "L2"), LiftKey("K1.2", "L2")], 350),

@@ -145,8 +145,15 @@ def _end_bars(project: Project, model: LiftModel) -> Iterator[LiftChange]:
 
 
 def _diagonals(project: Project, model: LiftModel) -> Iterator[LiftChange]:
-    """Yield diagonal bars, the whole section confined, from the smallest on."""
+    """Yield diagonal bars, the whole section confined, from the smallest on.
+
+    They take the place of bars between the corners at the top and bottom.
+    """
     own = sizes_by_name(project.basis.bars.own)
+    bars = model.section.bars
+    if not model.section.placed:
+        groups = parse_call_out(bars, "bars", own)
+        bars = format_call_out(tuple(one for one in groups if one.place not in ("top", "bottom")))
     ties = parse_ties(model.section.ties, "ties", own)
     for count in GROUPS:
         for size in sizes_offered(project, ties.size.name):
@@ -155,7 +162,14 @@ def _diagonals(project: Project, model: LiftModel) -> Iterator[LiftChange]:
             hoops = str(replace(ties, spacing=CLOSEST, end=None, lap=None))
             group = DiagonalBars(bars=f"{count} {size.name}", confined="section", hoops=hoops)
             label = f"diagonals {group.bars}, section confined by {hoops}"
-            yield _with("diagonals", group, "diagonals", label)
+            if bars != model.section.bars:
+                label += f", bars {bars}"
+
+            def change(one: LiftModel, group: DiagonalBars = group) -> LiftModel:
+                update = {"diagonals": group, "bars": bars}
+                return one.model_copy(update={"section": one.section.model_copy(update=update)})
+
+            yield LiftChange("diagonals", label, change)
 
 
 def _thicker(model: LiftModel, by: float) -> Iterator[LiftChange]:
