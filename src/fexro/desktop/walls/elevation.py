@@ -54,6 +54,7 @@ class WallElevation(QWidget):
         self.required: dict[LiftKey, str] = {}
         self._pieces: list[_Piece] = []
         self._openings: list[QRectF] = []
+        self._laid: Project | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumSize(320, 240)
@@ -75,9 +76,15 @@ class WallElevation(QWidget):
         """Fit the wall anew."""
         self._lay_out()
 
+    def _follow(self) -> None:
+        """Lay the wall out anew if the project is another, so that no old one is painted."""
+        if self._laid is not self._document.project:
+            self._lay_out()
+
     def _lay_out(self) -> None:
         self._pieces, self._openings = [], []
         project, wall = self._document.project, self.wall()
+        self._laid = project
         if project is None or wall is None:
             return
         layout = layout_in(project, wall)
@@ -132,6 +139,7 @@ class WallElevation(QWidget):
 
     def members(self) -> list[LiftKey]:
         """Return the members of the wall, those of the highest storey first."""
+        self._follow()
         return list(dict.fromkeys(piece.key for piece in self._pieces))
 
     def area_of(self, key: LiftKey) -> QRectF | None:
@@ -141,6 +149,7 @@ class WallElevation(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the wall, or say how one is made."""
+        self._follow()
         painter, theme = QPainter(self), current_theme()
         painter.fillRect(self.rect(), QColor(theme.panel))
         project, wall = self._document.project, self.wall()
@@ -282,6 +291,7 @@ class WallElevation(QWidget):
                 painter.drawRect(piece.area)
 
     def _at(self, place: QPointF) -> LiftKey | None:
+        self._follow()
         # Beams lie over the panels that they reach into.
         found = [piece.key for piece in self._pieces if piece.area.contains(place)]
         return found[-1] if found else None
