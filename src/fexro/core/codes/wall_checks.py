@@ -268,8 +268,8 @@ def bars_by_leg(facts: ColumnFacts) -> FloatArray:
     """Return the area of the bars of each leg, (L,), mm²; those in corners of the nearer one."""
     legs, bars = panel_of(facts).legs.legs, facts.section.bars
     points = np.column_stack([bars.x, bars.y])
-    away = np.array([[leg.distance(point) / leg.thickness for leg in legs] for point in points])
-    areas: FloatArray = np.bincount(away.argmin(axis=1), bars.area, len(legs)).astype(float)
+    away = np.array([leg.distance(points) / leg.thickness for leg in legs])
+    areas: FloatArray = np.bincount(away.argmin(axis=0), bars.area, len(legs)).astype(float)
     return areas
 
 

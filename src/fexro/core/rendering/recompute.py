@@ -117,6 +117,8 @@ def _value(node: ast.expr) -> Any:
             return math.pi
         case ast.UnaryOp(op=ast.USub(), operand=operand):
             return -_value(operand)
+        case ast.UnaryOp(op=ast.UAdd(), operand=operand):
+            return _value(operand)
         case ast.BinOp(left=left, op=op, right=right):
             return _OPERATIONS[type(op)](_value(left), _value(right))
         case ast.Compare(left=left, ops=[op], comparators=[right]):

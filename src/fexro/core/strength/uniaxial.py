@@ -11,7 +11,15 @@ from fexro.core.arrays import FloatArray
 from fexro.core.strength.slices import moments_at
 from fexro.core.strength.surface import Strength
 
-__all__ = ["DepthCurve", "MomentCurve", "MomentRange", "depth_curve", "moment_curve", "nominal"]
+__all__ = [
+    "DepthCurve",
+    "MomentCurve",
+    "MomentRange",
+    "depth_curve",
+    "moment_curve",
+    "moments_in_sense",
+    "nominal",
+]
 
 PLANES, LEVELS = 513, 65  # limit planes gone through, and axial forces asked
 SENSES = np.array([[1.0, 0.0], [-1.0, 0.0], [0.0, 1.0], [0.0, -1.0]])
@@ -113,6 +121,28 @@ def moment_curve(strength: Strength, axes: tuple[int, ...] = (0, 1)) -> MomentCu
             axial.append(rows[order, 0])
             moments.append(along[order])
     return MomentCurve(tuple(axial), tuple(moments), strength.max_tension, strength.max_axial)
+
+
+def moments_in_sense(strength: Strength, sense: int, axial: FloatArray) -> FloatArray:
+    """Return the moments that a section carries in one sense at axial forces.
+
+    Args:
+        strength: of the section.
+        sense: +Mx (0), −Mx, +My, −My.
+        axial: forces, (L,), N.
+
+    Returns:
+        Moments, (L,), N·mm; zero where the axial force alone is too much.
+    """
+    fraction = np.linspace(0.0, 1.0, PLANES)[None]
+    points = strength.at(COMPRESSED[[sense]], fraction)
+    rows, unit = (points.nominal * points.factor[..., None])[0], SENSES[sense]
+    along, across = rows[:, 1:] @ unit, rows[:, 1:] @ unit[::-1]
+    if np.abs(across).max() > ASIDE * np.abs(along).max():
+        return moments_at(strength, axial, [unit] * len(axial))
+    order = np.argsort(rows[:, 0], kind="stable")
+    carried = (axial > strength.max_tension) & (axial < strength.max_axial)
+    return np.where(carried, np.interp(axial, rows[order, 0], along[order]), 0.0)
 
 
 @dataclass(frozen=True, eq=False)

@@ -144,6 +144,8 @@ class OpeningsTable(QWidget):
         self.model.refresh()
         self.add.setEnabled(wall is not None)
         self.view.fit(76)
+        for column in range(1, len(HEADS)):
+            self.view.setColumnWidth(column, min(self.view.columnWidth(column), 56))
 
     def add_one(self) -> None:
         """Add a door in the middle of the longest straight wall, in the lowest storey."""

@@ -52,11 +52,11 @@ from fexro.core.findings import Finding, State, force, length, number, state_of_
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.curtains import EndBars
+from fexro.core.strength.surface import Strength
 from fexro.core.strength.uniaxial import (
     DepthCurve,
-    MomentCurve,
     depth_curve,
-    moment_curve,
+    moments_in_sense,
     nominal,
 )
 
@@ -64,6 +64,7 @@ __all__ = ["boundary_checks", "pier_checks", "special_shear_checks"]
 
 PROBABLE = 1.25  # of fy in Mpr (2.3)
 MATTERS = 0.5  # of the largest moment: combinations in which an earthquake acts along an axis
+LEVELS = 17  # axial forces at which Mpr is known while the combination that governs is found
 Side = Literal["+x", "-x", "+y", "-y"]
 SENSES: dict[Side, int] = {"+x": 2, "-x": 3, "+y": 0, "-y": 1}  # of a curve of moments
 AXES = "xy"
@@ -71,9 +72,17 @@ share = partial(Term, dimension=Dimension.SHARE)
 
 
 @lru_cache(maxsize=256)
-def _probable(edition: Edition, cross: CrossSection) -> MomentCurve:
+def _probable(edition: Edition, cross: CrossSection) -> Strength:
     steel = replace(cross.steel, yield_strength=PROBABLE * cross.steel.yield_strength)
-    return moment_curve(nominal(StrengthACI(edition).of(replace(cross, steel=steel))))
+    return nominal(StrengthACI(edition).of(replace(cross, steel=steel)))
+
+
+@lru_cache(maxsize=1024)
+def _probable_moments(
+    edition: Edition, cross: CrossSection, sense: int, axial: tuple[float, ...]
+) -> FloatArray:
+    """Return Mpr in a sense at axial forces, (L,), N·mm."""
+    return moments_in_sense(_probable(edition, cross), sense, np.array(axial))
 
 
 @lru_cache(maxsize=256)
@@ -133,14 +142,20 @@ class _Wall:
         if size <= 0:
             return 1.0, 1.0
         rows = np.flatnonzero(np.abs(moments) >= MATTERS * size)
-        curve = _probable(self.edition, cross)
         best = (1.0, 1.0)
-        for row in rows:
-            sense = (2 if axis == 0 else 0) + int(moments[row] < 0)
-            levels, values = curve.axial[sense], curve.moments[sense]
-            probable = float(np.interp(forces[row, 0], levels, values))
-            if probable / abs(moments[row]) > best[1] / best[0]:
-                best = abs(float(moments[row])), probable
+        for negative in (False, True):
+            these = rows[(moments[rows] < 0) == negative]
+            if not these.size:
+                continue
+            sense = (2 if axis == 0 else 0) + int(negative)
+            axial, sizes = forces[these, 0], np.abs(moments[these])
+            # Which is governing is found between a few axial forces, its moment exactly.
+            levels = np.unique(np.linspace(axial.min(), axial.max(), LEVELS))
+            known = _probable_moments(self.edition, cross, sense, tuple(levels.tolist()))
+            row = int((np.interp(axial, levels, known) / sizes).argmax())
+            (probable,) = _probable_moments(self.edition, cross, sense, (float(axial[row]),))
+            if probable / sizes[row] > best[1] / best[0]:
+                best = float(sizes[row]), float(probable)
         return best
 
     def design(self, record: Derivation | None, leg: int, shear: float) -> DesignShear:
@@ -191,29 +206,28 @@ def _group_shear(wall: _Wall, axis: int, legs: list[int]) -> list[Finding]:
     factor = np.where(wall.seismic, amplified, 1.0)[:, None]
     acting *= factor
 
-    def strengths(record: Derivation | None, row: int) -> SpecialShear:
+    def strengths(record: Derivation | None, rows: int | slice) -> SpecialShear:
         parts = [
             Segment(
                 panel.legs.legs[leg].thickness,
                 panel.legs.lengths[leg],
                 panel.clear[leg],
                 horizontal_ratio(facts, leg),
-                float(acting[row, place]),
-                float(shears.axial[row, leg]),
+                acting[rows, place],
+                shears.axial[rows, leg],
             )
             for place, leg in enumerate(legs)
         ]
         aspect = max(panel.height / panel.lengths[leg] for leg in legs)
-        design = float(acting[row].sum())
+        design = acting[rows].sum(axis=-1)
         return special_shear(
             record, wall.edition, aspect, wall.concrete, facts.steel.yield_strength, parts, design
         )
 
-    rows = range(len(acting))
-    each = [strengths(None, row) for row in rows]
-    ratios = np.array([[float(one.ratio) for one in found.segments] for found in each])
-    resisted = np.array([[0.75 * float(one.strength) for one in found.segments] for found in each])
-    together = np.array([found.ratio for found in each])
+    all_rows = strengths(None, slice(None))
+    ratios = np.column_stack([one.ratio for one in all_rows.segments])
+    resisted = 0.75 * np.column_stack([one.strength for one in all_rows.segments])
+    together = all_rows.ratio
 
     def derive(leg: int, row: int) -> Derivation:
         record = Derivation()
@@ -262,7 +276,7 @@ def _group_shear(wall: _Wall, axis: int, legs: list[int]) -> list[Finding]:
                 " {strength} is resisted.",
                 {
                     "found": force(float(acting[row].sum())),
-                    "strength": force(0.75 * each[row].strength),
+                    "strength": force(0.75 * float(all_rows.strength[row])),
                     "combination": combination,
                 },
                 combination=combination,

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy import maximum, minimum, sqrt, where
 
+from fexro.core.arrays import FloatArray
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.wall_shear import (
     PHI,
@@ -215,21 +216,21 @@ class Segment:
     Attributes:
         thickness, length, height: of it.
         ratio: ρt.
-        shear: Ve of it, N.
-        axial: Nu of it, N, negative in tension; nothing where it is not known.
+        shear: Ve of it, N, of a demand or of each, (D,).
+        axial: Nu of it, N, likewise, negative in tension; nothing where it is not known.
     """
 
     thickness: float
     length: float
     height: float
     ratio: float
-    shear: float
-    axial: float = 0.0
+    shear: FloatArray | float
+    axial: FloatArray | float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
 class SpecialShear:
-    """Shear of the segments of a special wall together, N.
+    """Shear of the segments of a special wall together, of a demand or of each, (D,), N.
 
     Attributes:
         segments: each.
@@ -239,15 +240,16 @@ class SpecialShear:
     """
 
     segments: tuple[WallShear, ...]
-    sum: float
+    sum: FloatArray
     cap: float
-    strength: float
-    ratio: float
+    strength: FloatArray
+    ratio: FloatArray
 
     @property
     def worst(self) -> float:
         """The largest ratio of the group and its segments."""
-        return max(self.ratio, *(float(one.ratio) for one in self.segments))
+        each = [self.ratio, *(one.ratio for one in self.segments)]
+        return max(float(np.max(one)) for one in each)
 
 
 def special_shear(
@@ -257,7 +259,7 @@ def special_shear(
     concrete: tuple[float, float],
     yield_strength: float,
     segments: Sequence[Segment],
-    design: float,
+    design: FloatArray | float,
 ) -> SpecialShear:
     """Return the shear of the segments of a special wall that resist a shear together.
 
@@ -268,7 +270,7 @@ def special_shear(
         concrete: f'c, MPa, and λ.
         yield_strength: fyt, MPa.
         segments: each with its part of the shear.
-        design: Ve, N.
+        design: Ve, N, of a demand or of each, (D,).
     """
     found = tuple(
         wall_shear(
@@ -282,9 +284,9 @@ def special_shear(
         )
         for one in segments
     )
-    total = sum(float(one.strength) for one in found)
+    total = np.sum([one.strength for one in found], axis=0)
     area = sum(one.web for one in found)
     cap = float(largest_of_wall.into(record, edition.walls.largest, concrete[0], area))
-    strength = min(total, cap)
-    ratio = float(shear_ratio.into(record, design, PHI, strength))
+    strength = np.minimum(total, cap)
+    ratio = np.asarray(shear_ratio.into(record, design, PHI, strength))
     return SpecialShear(found, total, cap, strength, ratio)

@@ -82,10 +82,12 @@ class Leg:
         found: FloatArray = (self.start + self.end) / 2
         return found
 
-    def distance(self, point: FloatArray) -> float:
-        """Return how far a point is from its centre line."""
-        along = float(np.clip((point - self.start) @ self.direction, 0, self.run))
-        return float(np.hypot(*(point - self.start - along * self.direction)))
+    def distance(self, points: FloatArray) -> FloatArray:
+        """Return how far points, (..., 2), are from its centre line, (...)."""
+        away = points - self.start
+        along = np.clip(away @ self.direction, 0, self.run)[..., None]
+        found: FloatArray = np.linalg.norm(away - along * self.direction, axis=-1)
+        return found
 
 
 @dataclass(frozen=True)
@@ -127,7 +129,7 @@ class Legs:
         kind = "core" if self._area.interiors else f"{len(self.legs)} legs"
         return f"{kind} {write(x1 - x0)} × {write(y1 - y0)} / {thicknesses}"
 
-    @property
+    @cached_property
     def lengths(self) -> tuple[float, ...]:
         """Length of each leg with its corners: what counts as ℓw of it."""
         return tuple(
