@@ -30,7 +30,7 @@ PICTURES = Path(__file__).parents[1] / "docs" / "screenshots"
 PAUSE = 400  # ms for everything to be painted
 WIDE, GAP = 1280, 8  # px
 PROPOSALS, TYPES, JOINT = 4, 2, 6
-WEAK_BEAM = LiftKey("K1.B1", "L3")
+WEAK_BEAM, PANELS = LiftKey("K1.B1", "L3"), 12
 
 
 def main() -> None:
@@ -92,7 +92,11 @@ def main() -> None:
 def take_walls(window: Window) -> None:
     """Take the core in elevation, and the bench of its beam that is exceeded."""
     window.go(Place("walls"))
-    window.stage("walls").page.show_member(WEAK_BEAM)
+    page = window.stage("walls").page
+    page.show_member(WEAK_BEAM)
+    page.seek_required()
+    while len(page.elevation.required) < PANELS:
+        QTest.qWait(20)
     QTest.qWait(PAUSE)
     window.grab().save(str(PICTURES / "walls.png"))
     window.go(Place(lift=WEAK_BEAM))

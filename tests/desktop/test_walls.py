@@ -167,6 +167,24 @@ def test_the_elevation_is_picked_and_walked_and_opens_the_bench(qtbot, walls):
     assert page.panel.key == LiftKey("K1.1", "L1")
 
 
+def test_required_steel_stands_beside_what_there_is(qtbot, walls):
+    page = page_of(walls)
+    page.show_member(LiftKey("W1", "L1"))
+    qtbot.mouseClick(page.required, LEFT)
+    required = page.elevation.required
+    qtbot.waitUntil(lambda: len(required) == 7, timeout=120_000)
+    assert not any(key.mark.startswith("W1.B") for key in required)
+    needed, provided = required[LiftKey("W1", "L1")].split(" of ")
+    # By hand: curtains of D16@200 in 5 m, beside 8 D25 at each end.
+    area = 16 * np.pi * 25**2 / 4
+    assert float(provided.split(" ")[0]) > 100 * area / (5000 * 300)
+    assert 0 < float(needed.removeprefix("≤ ")) < 8
+    # An edit makes it another wall.
+    page.choose(LiftKey("W1", "L1"))
+    typed(qtbot, page.panel.form.fields["ties"], "D14@200")
+    assert not required
+
+
 def test_panels_of_a_storey_stand_to_scale(qtbot, walls):
     page = page_of(walls)
     page.show_member(LiftKey("W1.1", "L2"))

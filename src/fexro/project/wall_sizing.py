@@ -10,6 +10,7 @@ from fexro.core.findings import State
 from fexro.core.members.check import check_lifts
 from fexro.core.section.bars import BarSize
 from fexro.core.section.call_out import format_call_out, parse_call_out
+from fexro.core.sizing.required import required_steel
 from fexro.project.bars import sizes_by_name
 from fexro.project.column import LiftKey, LiftModel
 from fexro.project.project import Project
@@ -17,8 +18,9 @@ from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import rules_of
 from fexro.project.wall_changes import sizes_offered
 
-__all__ = ["WallProposal", "propose_web_bars"]
+__all__ = ["LEAST", "PanelSteel", "WallProposal", "propose_web_bars", "required_in_panels"]
 
+LEAST = 0.0012  # of the concrete, from which the required steel of panels is sought
 LARGEST = 300.0  # mm, the widest spacing that is offered to panels
 
 
@@ -39,6 +41,36 @@ class WallProposal:
     bars: Mapping[LiftKey, str] | None
     ended: bool
     told: str
+
+
+@dataclass(frozen=True)
+class PanelSteel:
+    """The vertical steel of a panel, as shares of its concrete.
+
+    Attributes:
+        key: the panel.
+        required: for N with both moments, bars in proportion; nothing where none up to 8 % does.
+        provided: what it has.
+        gaps: shares between which more does not do although less does.
+    """
+
+    key: LiftKey
+    required: float | None
+    provided: float
+    gaps: tuple[tuple[float, float], ...]
+
+
+def required_in_panels(project: Project, keys: Sequence[LiftKey]) -> Iterator[PanelSteel]:
+    """Yield the vertical steel that panels ask for and have, one after another."""
+    for key in keys:
+        lift = resolve_lift(project, key)
+        if not len(lift.actions.forces):
+            continue
+        area = lift.facts.section.outline.area
+        found = required_steel(lift, rules_of(project, key).aim, LEAST)
+        required = None if found.area is None else found.area / area
+        gaps = tuple((low / area, high / area) for low, high in found.gaps)
+        yield PanelSteel(key, required, found.provided / area, gaps)
 
 
 def propose_web_bars(project: Project, keys: Sequence[LiftKey]) -> Iterator[WallProposal]:

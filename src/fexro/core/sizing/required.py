@@ -37,7 +37,7 @@ class RequiredSteel:
     gaps: tuple[tuple[float, float], ...]
 
 
-def required_steel(lift: Lift, aim: float) -> RequiredSteel:
+def required_steel(lift: Lift, aim: float, least: float | None = None) -> RequiredSteel:
     """Return the area of bars, where they are and alike in proportion, that would just do.
 
     Areas are gone through upwards from the least that the code allows: with a resistance factor
@@ -46,16 +46,17 @@ def required_steel(lift: Lift, aim: float) -> RequiredSteel:
     Args:
         lift: the lift, slenderness included.
         aim: largest utilisation.
+        least: ratio to begin with, where it is not that of columns.
     """
     provided = lift.facts.section.bars.total_area
-    least_ratio = max(LEAST, lift.code.bar_ratios[0])
+    least_ratio = max(LEAST, lift.code.bar_ratios[0]) if least is None else least
     areas = np.geomspace(least_ratio, MOST, STEPS) * lift.facts.section.outline.area
     ratios = np.array([_ratio(lift, area / provided) for area in areas])
     does = ratios <= aim
     if not does.any():
         return RequiredSteel(None, provided, areas, ratios, ())
     first = int(does.argmax())
-    least = areas[0] if first == 0 else _between(lift, aim, areas[first - 1], areas[first])
+    found = areas[0] if first == 0 else _between(lift, aim, areas[first - 1], areas[first])
     gaps, at = [], first
     while at < STEPS:
         if does[at]:
@@ -66,7 +67,7 @@ def required_steel(lift: Lift, aim: float) -> RequiredSteel:
             end += 1
         gaps.append((float(areas[at - 1]), float(areas[min(end, STEPS - 1)])))
         at = end
-    return RequiredSteel(float(least), provided, areas, ratios, tuple(gaps))
+    return RequiredSteel(float(found), provided, areas, ratios, tuple(gaps))
 
 
 def _between(lift: Lift, aim: float, low: float, high: float) -> float:

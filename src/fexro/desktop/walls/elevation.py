@@ -279,7 +279,7 @@ class WallElevation(QWidget):
         lines += section.bars.replace(" each face", " EF").replace(" each end", " EE").split(" + ")
         lines.append(section.ties)
         if key in self.required:
-            lines.insert(1, self.required[key])
+            lines.insert(0, self.required[key])
         room = int((area.height() - 16) // 13)
         return lines[: max(room, 0)] if area.width() > 70 else lines[: min(max(room, 0), 1)]
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
+from threading import Event
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -20,6 +22,7 @@ from PyQt6.QtWidgets import (
 from fexro.core.errors import InputError
 from fexro.core.findings import State
 from fexro.core.quantities import format_number
+from fexro.desktop.background import Background
 from fexro.desktop.document import Document
 from fexro.desktop.drawing import state_icon
 from fexro.desktop.fields import Field
@@ -35,6 +38,8 @@ from fexro.project.bearing_walls import BearingWall
 from fexro.project.column import LiftKey
 from fexro.project.edits.bearing import remove_bearing_wall, with_bearing_wall
 from fexro.project.edits.walls import add_wall, remove_wall, set_lines
+from fexro.project.project import Project
+from fexro.project.wall_sizing import LEAST, PanelSteel, required_in_panels
 
 __all__ = ["WallsPage"]
 
@@ -63,6 +68,12 @@ class WallsPage(QWidget):
         self.new_bearing.clicked.connect(self.add_bearing)
         self.remove = QPushButton("Remove")
         self.remove.clicked.connect(self.remove_wall)
+        self.required = QPushButton("Required steel")
+        self.required.setToolTip(
+            "Vertical steel that N with both moments asks for in each panel, beside what it has"
+        )
+        self.required.clicked.connect(self.seek_required)
+        self._work: Background[PanelSteel] = Background(self._take_required, self)
         self.error = Label()
         self.error.setProperty("role", "error")
         self.error.setWordWrap(True)
@@ -81,7 +92,7 @@ class WallsPage(QWidget):
             one.opened.connect(self.opened)
         self._arrange()
         document.opened.connect(self._opened)
-        document.edited.connect(lambda _: self.refresh())
+        document.edited.connect(lambda _: self._edited())
         document.checked.connect(lambda _: self._checked())
 
     def _arrange(self) -> None:
@@ -96,6 +107,7 @@ class WallsPage(QWidget):
             caption.setProperty("role", "quiet")
             top.addWidget(caption)
             top.addWidget(widget, stretch)
+        top.addWidget(self.required)
         top.addWidget(self.new_bearing)
         top.addWidget(self.remove)
         right = QFrame()
@@ -127,7 +139,36 @@ class WallsPage(QWidget):
         layout.addWidget(self.error)
         layout.addLayout(body, 1)
 
+    def _edited(self) -> None:
+        self._forget()
+        self.refresh()
+
+    def _forget(self) -> None:
+        """What was sought of panels is of another project."""
+        self._work.cancel()
+        self.elevation.required.clear()
+
+    def seek_required(self) -> None:
+        """Seek the steel that each panel of the wall asks for, one after another."""
+        project = self._document.project
+        if project is None:
+            return
+        self._forget()
+        panels = project.mark_by_name
+        keys = [key for key in self.elevation.members() if panels[key.mark].kind == "wall panel"]
+        self._work.start(partial(_seeking, project, keys))
+
+    def _take_required(self, found: PanelSteel) -> None:
+        needed = "> 8"
+        if found.required is not None:
+            few = "≤ " if found.required <= LEAST else ""
+            needed = f"{few}{100 * found.required:.2f}"
+        told = f"{needed} of {100 * found.provided:.2f} %"
+        self.elevation.required[found.key] = f"{told} *" if found.gaps else told
+        self.elevation.update()
+
     def _opened(self) -> None:
+        self._forget()
         self.wall = ""
         self.elevation.chosen = None
         self.refresh()
@@ -307,3 +348,10 @@ class WallsPage(QWidget):
         bearing = any(wall.name == name for wall in project.bearing_walls)
         edit = remove_bearing_wall if bearing else remove_wall
         self._document.edit(f"{name} removed", partial(edit, name=name))
+
+
+def _seeking(project: Project, keys: list[LiftKey], stopped: Event) -> Iterator[PanelSteel]:
+    for found in required_in_panels(project, keys):
+        if stopped.is_set():
+            return
+        yield found
