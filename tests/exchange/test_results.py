@@ -48,7 +48,7 @@ def test_columns_of_the_text_are_aligned(project, results):
 
 def test_the_summary_counts_and_explains(project, results):
     text = results_text(project, results)
-    assert "36 lifts: 1 exceeded, 1 attention, 34 satisfied." in text
+    assert "36 members: 1 exceeded, 1 attention, 34 satisfied." in text
     assert "C3 · L1: Clear spacing 41.2 mm" in text
     assert text.count("Torsion not yet checked.") == 1
     assert text.count("All lifts: Torsion not yet checked.") == 1
