@@ -134,7 +134,7 @@ def _end(mesh: Mesh, unit: FloatArray, place: int) -> FloatArray:
     """Return N, M, factor and place of an end of the family, (1, 5), or none off the plane."""
     ends = mesh.points
     resultant = ends.nominal[0, place]
-    if abs(_offset(resultant, unit)) > 1e-9 * mesh.scale[1]:
+    if abs(_offset(resultant, unit)) > 1e-9 * mesh.scale[1:].max():
         return np.empty((0, 5))
     found = [resultant[0], resultant[1:] @ unit, ends.factor[0, place]]
     # The direction is that of a moment in the plane, in which the strain is uniform or nearly so.
@@ -146,7 +146,7 @@ def moments_at(strength: Strength, axial: FloatArray, units: list[FloatArray]) -
 
     Zero where the axial force alone is beyond the surface.
     """
-    size = float(strength.mesh.scale[1])
+    size = float(strength.mesh.scale[1:].max())
     origin = np.column_stack([axial, np.zeros((len(axial), 2))])
     direction = np.column_stack([np.zeros(len(axial)), np.array(units) * size])
     distance = first_crossings(strength, origin, direction).distance
@@ -247,7 +247,7 @@ def _through_plane(
         kept = np.where(above, 1.0, -1.0)
         low, f_low = np.where(above, trial, low), np.where(above, value, f_low)
         high, f_high = np.where(above, high, trial), np.where(above, f_high, value)
-        on = (np.abs(value) > TOLERANCE * mesh.scale[1]) & (high - low > WIDTH)
+        on = (np.abs(value) > TOLERANCE * mesh.scale[1:].max()) & (high - low > WIDTH)
         if not on.any():
             break
         open_, kept = open_[on], kept[on]

@@ -287,8 +287,8 @@ class Strength(Solvable):
         # Both ends are one point whatever the direction; rounding must not tear the mesh there.
         points.nominal[:, 0], points.nominal[:, -1] = points.nominal[0, 0], points.nominal[0, -1]
         largest = np.abs(points.nominal).max(axis=(0, 1))
-        moment = max(float(largest[1:].max()), 1e-9)
-        scale = np.array([max(float(largest[0]), 1e-9), moment, moment])
+        # Each moment by its own size: a wall carries many times more in its plane than across it.
+        scale = np.maximum(largest, 1e-9)
         return Mesh(np.append(angle, angle[0] + 2 * np.pi), fraction, points, scale)
 
     def closed(self, angles: int = 72, depths: int = 64) -> tuple[FloatArray, IntArray]:

@@ -116,7 +116,7 @@ def _close_in_from_origin(
         return (1 / crossings.distance - 1).reshape(distance.shape), crossings
 
     # Beyond the largest moment all is outside; inwards from there by halves, as far as it goes.
-    reach = 4 * strength.mesh.scale[1] / np.hypot(*moments.T[1:])
+    reach = 4 * strength.mesh.scale[1:].max() / np.hypot(*moments.T[1:])
     steps = reach[:, None] * 0.5 ** np.arange(DOUBLINGS, -1, -1)
     over, _ = beyond(steps)
     first = (over > 0).argmax(axis=1)

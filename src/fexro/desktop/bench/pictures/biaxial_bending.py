@@ -125,7 +125,7 @@ class BiaxialBendingView(Plot):
         if len(shown.contour):
             along = shown.contour @ shown.unit
             return float(1.12 * along.max() / shown.moment)
-        return float(shown.strength.mesh.scale[1] / shown.moment / 2)
+        return float(shown.strength.mesh.scale[1:].max() / shown.moment / 2)
 
     def _drag(self) -> None:
         at = self._handle.pos()
