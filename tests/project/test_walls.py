@@ -6,6 +6,7 @@ import pytest
 
 from fexro.core.errors import InputError
 from fexro.core.findings import State
+from fexro.core.members.audit import second_opinion
 from fexro.core.members.check import check_lift
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.bearing import carried_share, strip_loads
@@ -39,7 +40,7 @@ from fexro.project.wall_sizing import propose_web_bars, required_in_panels
 from fexro.project.walls import Opening, WallLine
 
 DEMO = tarnholm_archive()
-K1_ROOF, W1_L2 = LiftKey("K1.1", "Roof"), LiftKey("W1.1", "L2")
+K1_FOOT, W1_L2 = LiftKey("K1.1", "L1"), LiftKey("W1.1", "L2")
 WEAK = LiftKey("K1.B1", "L3")
 LINE = WallLine(x1=0, y1=0, x2=6, y2=0, thickness=250)
 
@@ -247,6 +248,14 @@ def test_closer_hoops_settle_it_and_are_offered():
     # By hand: the hoops of 90 are exceeded by what those of 75 carry more, at the least.
     assert after.state is not State.EXCEEDED
     assert any("diagonals" in one.kinds for one in found)
+
+
+@pytest.mark.parametrize("code", ["ACI 318-19", "EN 1992-1-1"])
+@pytest.mark.parametrize("key", [K1_FOOT, W1_L2, WEAK])
+def test_cores_walls_and_beams_are_as_strong_by_fibres(code, key):
+    project = with_rules(code)
+    opinion = second_opinion(check_lift(resolve_lift(project, key)))
+    assert opinion.fibres == pytest.approx(opinion.engine, rel=5e-3)
 
 
 def with_rules(code, level="high"):
