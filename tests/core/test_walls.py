@@ -14,6 +14,7 @@ from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION
 from fexro.core.codes.aci318_19.shear_friction import shear_friction
 from fexro.core.codes.aci318_19.special_walls import design_shear
 from fexro.core.codes.aci318_19.wall_shear import wall_shear
+from fexro.core.codes.en1992_1_1.plain_walls import plain_wall
 from fexro.core.sizing.curtains import required_ratio
 
 KIP, KSI, IN = 4448.2216, 6.894757, 25.4
@@ -144,6 +145,22 @@ def test_the_alternative_method():
     assert found.deflection == pytest.approx(141, abs=0.6)
     assert found.cracking / 1e6 == pytest.approx(12.30, abs=0.02)
     assert found.design / 1e6 == pytest.approx(15.69, abs=0.03)
+
+
+def test_a_plain_wall_by_the_european_rules():
+    # fck 20, h 200, l0 2550 (0.85 of 3 m), e0 20: etot 20 + 2550/400, Φ by (12.11).
+    found = plain_wall(
+        None,
+        (200, 3000, 6000, 1000),
+        (20, 0.8, 1.5),
+        "two edges",
+        (500e3, 20),
+        monolithic=True,
+    )
+    assert found.length == pytest.approx(2550)
+    assert found.eccentricity == pytest.approx(26.4, abs=0.05)
+    assert found.buckling == pytest.approx(0.584, abs=1e-3)
+    assert found.resistance / 1e3 == pytest.approx(1247, abs=2)
 
 
 # Required steel

@@ -86,7 +86,15 @@ def test_what_is_not_understood_is_told_and_nothing_is_lost(qtbot, beginning):
     assert not cell(page.openings.model, 0, 3, "9")
     assert page.openings.error.isVisible()
     assert "inside the wall" in page.openings.error.text()
+    # It is pointed at where it would be: from the middle out of the wall.
+    (area,) = page.elevation.refused_areas()
+    wall = page.elevation.area_of(LiftKey("W1", "L2"))
+    assert area.left() > wall.left()
+    assert area.right() > wall.right()
+    assert not page.elevation.grab().isNull()
     assert document.project.walls[0].openings[0].width == 1.0
+    assert cell(page.openings.model, 0, 3, "1.2")
+    assert page.elevation.refused_areas() == []
 
 
 def test_bars_are_typed_and_proposed_for_forces(qtbot, beginning):

@@ -22,7 +22,7 @@ from fexro.project.column import LiftKey
 from fexro.project.project import Project
 from fexro.project.wall_layout import WallLayout
 from fexro.project.wall_members import layout_in
-from fexro.project.walls import Wall
+from fexro.project.walls import Opening, Wall
 
 __all__ = ["WallElevation"]
 
@@ -55,6 +55,7 @@ class WallElevation(QWidget):
         self._pieces: list[_Piece] = []
         self._openings: list[QRectF] = []
         self._laid: Project | None = None
+        self._refused: tuple[Opening, ...] = ()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumSize(320, 240)
@@ -76,6 +77,24 @@ class WallElevation(QWidget):
         """Fit the wall anew."""
         self._lay_out()
 
+    def point_at(self, refused: tuple[Opening, ...]) -> None:
+        """Point at openings that were refused, until the wall is laid out anew."""
+        self._refused = refused
+        self.update()
+
+    def refused_areas(self) -> list[QRectF]:
+        """Return where openings that were refused would be; in storeys and lines that there are."""
+        project, wall = self._document.project, self.wall()
+        if project is None or wall is None:
+            return []
+        starts, found = self._starts(wall), []
+        for one in self._refused:
+            storey = project.storey_by_name.get(one.storey)
+            if storey is not None and one.line < len(starts):
+                head = storey.level - storey.height + one.sill + one.height
+                found.append(self._rect(starts[one.line] + one.at, head, one.width, one.height))
+        return found
+
     def _follow(self) -> None:
         """Lay the wall out anew if the project is another, so that no old one is painted."""
         if self._laid is not self._document.project:
@@ -84,6 +103,8 @@ class WallElevation(QWidget):
     def _lay_out(self) -> None:
         self._pieces, self._openings = [], []
         project, wall = self._document.project, self.wall()
+        if self._laid is not project:
+            self._refused = ()
         self._laid = project
         if project is None or wall is None:
             return
@@ -179,6 +200,9 @@ class WallElevation(QWidget):
             if widest is not None:
                 self._told(painter, theme, project, key, widest)
         self._frame(painter, theme)
+        painter.setPen(QPen(QColor(theme.exceeded), 2, Qt.PenStyle.DashLine))
+        for area in self.refused_areas():
+            painter.drawRect(area)
         painter.end()
 
     def _storeys(self, painter: QPainter, theme: Theme, project: Project, wall: Wall) -> None:

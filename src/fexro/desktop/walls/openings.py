@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QModelIndex, Qt
+from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fexro.core.errors import InputError
@@ -29,6 +29,7 @@ class OpeningsModel(EditingModel):
 
     def __init__(self, document: Document) -> None:
         self.wall: Wall | None = None
+        self.asked: tuple[Opening, ...] = ()
         self.rows: list[tuple[list[int], Opening]] = []
         super().__init__(document)
 
@@ -82,6 +83,7 @@ class OpeningsModel(EditingModel):
         project, wall = self.document.project, self.wall
         if project is None or wall is None or str(value) == self.data(index):
             return False
+        self.asked = ()
         numbers, one = self.rows[index.row()]
         field, text = FIELDS[index.column()], str(value).strip()
         storeys = [wall.openings[number].storey for number in numbers]
@@ -102,12 +104,19 @@ class OpeningsModel(EditingModel):
             self.refused.emit(str(error))
             return False
         new = [one.model_copy(update={"storey": name}) for name in storeys]
+        self.asked = tuple(new)
         edit = partial(replace_openings, name=wall.name, numbers=numbers, openings=new)
         return self.edit(f"Opening of {wall.name}", edit)
 
 
 class OpeningsTable(QWidget):
-    """The openings of a wall, added, changed and removed."""
+    """The openings of a wall, added, changed and removed.
+
+    Signals:
+        refused: with the openings that were asked for.
+    """
+
+    refused = pyqtSignal(tuple)
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -166,6 +175,7 @@ class OpeningsTable(QWidget):
             )
             if free:
                 new = Opening(storey=storey, line=line, at=max(at, 0.0), width=width, height=height)
+                self.model.asked = (new,)
                 edit = partial(add_opening, name=wall.name, openings=[new])
                 self.model.edit(f"Opening of {wall.name}", edit)
                 return
@@ -184,3 +194,4 @@ class OpeningsTable(QWidget):
     def _refuse(self, text: str) -> None:
         self.error.setText(text)
         self.error.show()
+        self.refused.emit(self.model.asked)

@@ -86,6 +86,7 @@ class WallsPage(QWidget):
         for field in (self.new, self.lines):
             field.refused.connect(self._refuse)
             field.settled.connect(self.error.hide)
+        self.openings.refused.connect(self.elevation.point_at)
         self.elevation.picked.connect(self.choose)
         self.plan.picked.connect(self.choose)
         for one in (self.elevation, self.panel, self.bearing):
