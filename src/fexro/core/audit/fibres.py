@@ -22,7 +22,7 @@ from fexro.core.strength.surface import Strength
 
 __all__ = ["Fibres", "fibre_utilisation"]
 
-CELLS = 160  # along the longer side of the section
+CELLS, ACROSS = 160, 60  # along the longer side of the section, and across what is thin
 DIRECTION_WIDTH, DEPTH_WIDTH = 1e-6, 1e-9  # radians; share of the family of limit planes
 MOST_STEPS, OVERSHOOT = 60, 0.4
 
@@ -102,7 +102,8 @@ class Fibres:
 def _squares(region: Region, centre: tuple[float, float]) -> _Fibres:
     outline = region.outline
     x0, y0, x1, y1 = outline.bounds
-    size = max(x1 - x0, y1 - y0) / CELLS
+    thin = 2 * outline.area / outline.polygon.length
+    size = min(max(x1 - x0, y1 - y0) / CELLS, thin / ACROSS)
     columns, rows = max(round((x1 - x0) / size), 1), max(round((y1 - y0) / size), 1)
     dx, dy = (x1 - x0) / columns, (y1 - y0) / rows
     x, y = np.meshgrid(x0 + dx * (np.arange(columns) + 0.5), y0 + dy * (np.arange(rows) + 0.5))
