@@ -268,6 +268,11 @@ class WallPanel:
     critical: CriticalSection | None = None
     continuous: bool = True
 
+    @property
+    def curtains(self) -> int:
+        """How many curtains of bars there are; two where bars were placed one by one."""
+        return 2 if self.web is None else self.web.curtains
+
 
 @dataclass(frozen=True)
 class DiagonalGroup:

@@ -21,6 +21,7 @@ from fexro.core.tie_zones import first_tie
 from fexro.core.transverse import Transverse, Zone
 
 __all__ = [
+    "SMALLEST",
     "ShearDemands",
     "capacity_shear_finding",
     "first_tie_finding",
@@ -28,6 +29,7 @@ __all__ = [
     "lap_length_finding",
     "limit_finding",
     "no_shear_finding",
+    "noted",
     "same_steel_findings",
     "shear_demands",
     "shear_finding",
@@ -133,7 +135,7 @@ def shear_demands(actions: Actions, end_zone: float) -> ShearDemands:
     )
 
 
-def _noting(text: str) -> Callable[[], Derivation]:
+def noted(text: str) -> Callable[[], Derivation]:
     """Return what writes a note and nothing else."""
 
     def derive() -> Derivation:
@@ -159,7 +161,7 @@ def same_steel_findings(facts: ColumnFacts, name: str) -> list[Finding]:
             "that of the bars",
             f"{name} are taken to be of the steel of the bars.",
             assumption=True,
-            derive=_noting(f"No steel of its own is given for the {name}."),
+            derive=noted(f"No steel of its own is given for the {name}."),
         )
     ]
 
@@ -177,7 +179,7 @@ def hooks_finding(ties: str, clause: str) -> Finding:
         "135°, into the core",
         f"{told} ({clause}).",
         assumption=True,
-        derive=_noting(f"{told[0].upper()}{told[1:]}; drawings are to show them."),
+        derive=noted(f"{told[0].upper()}{told[1:]}; drawings are to show them."),
     )
 
 
@@ -210,7 +212,7 @@ def square_spiral_finding(clause: str) -> Finding:
         "not checked",
         "a spiral in a section that is no circle is not checked for its pitch and ratio.",
         assumption=True,
-        derive=_noting("The diameter of its core is not known."),
+        derive=noted("The diameter of its core is not known."),
     )
 
 
@@ -221,7 +223,7 @@ def no_shear_finding(clause: str) -> Finding:
         "no shear given",
         "no shear forces are given; shear is not checked.",
         assumption=True,
-        derive=_noting("Vx and Vy are zero in every combination."),
+        derive=noted("Vx and Vy are zero in every combination."),
     )
 
 

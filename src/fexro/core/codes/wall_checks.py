@@ -10,34 +10,41 @@ from functools import cached_property
 import numpy as np
 
 from fexro.core.actions import Actions
-from fexro.core.arrays import FloatArray
+from fexro.core.arrays import BoolArray, FloatArray
 from fexro.core.codes import Context
-from fexro.core.facts import BearingStrip, ColumnFacts, CouplingBeam, WallPanel
+from fexro.core.codes.transverse_checks import SMALLEST, noted
+from fexro.core.facts import BearingStrip, ColumnFacts, CouplingBeam, CrossSection, WallPanel
 from fexro.core.findings import Finding, State, force, moment, state_of_ratio
-from fexro.core.provisions import Derivation
+from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.leg_forces import leg_shears
 from fexro.core.section.shapes import Leg
 
 __all__ = [
-    "SMALLEST",
     "LegShears",
+    "axis_of",
     "bars_by_leg",
+    "base_moments",
     "beam_of",
+    "box_size",
+    "diagonal_shear_finding",
     "governing_shear",
     "leg_name",
     "leg_shear_finding",
     "legs_alike",
-    "noted",
     "panel_of",
+    "placed_by_hand_findings",
     "profile_rows",
     "strip_of",
+    "strip_shear_finding",
     "torsion_findings",
     "worst",
+    "worst_of_legs",
     "write_leg",
 ]
 
-SMALLEST = 1.0  # N, below which no shear acts
+MATTERS = 0.5  # of the largest moment: combinations in which an earthquake acts along an axis
+LEVELS = 17  # axial forces at which moments are known while the combination that governs is found
 UNRESISTED = 0.01  # of the shear times the length, up to which torsion is a rounding
 
 
@@ -68,6 +75,58 @@ def profile_rows(actions: Actions) -> tuple[FloatArray, list[str], list[str]]:
     return rows, names, places * len(actions.combinations)
 
 
+def axis_of(panel: WallPanel, leg: int) -> int:
+    """Return along which axis a leg runs nearest, x (0) or y (1)."""
+    u = panel.legs.legs[leg].direction
+    return 0 if abs(u[0]) >= abs(u[1]) else 1
+
+
+def base_moments(
+    facts: ColumnFacts,
+    actions: Actions,
+    axis: int,
+    resisted: Callable[[CrossSection, int, tuple[float, ...]], FloatArray],
+) -> tuple[float, float]:
+    """Return the moment acting at the base of a wall and that resisted, where they are apart most.
+
+    Of the combinations with earthquake whose moment is at least half of the largest; N·mm.
+
+    Args:
+        facts: the panel.
+        actions: the forces on it.
+        axis: along which the legs run that bend, x (0) or y (1).
+        resisted: moments of a section in a sense (+Mx, −Mx, +My, −My) at axial forces, N.
+    """
+    critical = panel_of(facts).critical
+    if critical is None:
+        cross = facts.cross_section
+        forces = actions.forces[:, actions.stations.index("bottom")]
+    else:
+        cross, forces = critical.cross_section, critical.forces
+    seismic = actions.seismic
+    if seismic is not None and seismic.any() and len(seismic) == len(forces):
+        forces = forces[seismic]
+    moments = forces[:, 5 if axis == 0 else 4]
+    largest = float(np.abs(moments).max(initial=0.0))
+    if largest <= 0:
+        return 1.0, 1.0
+    rows, best = np.flatnonzero(np.abs(moments) >= MATTERS * largest), (1.0, 0.0)
+    for negative in (False, True):
+        these = rows[(moments[rows] < 0) == negative]
+        if not these.size:
+            continue
+        sense = (2 if axis == 0 else 0) + int(negative)
+        axial, sizes = forces[these, 0], np.abs(moments[these])
+        # Which is governing is found between a few axial forces, its moment exactly.
+        levels = np.unique(np.linspace(axial.min(), axial.max(), LEVELS))
+        known = resisted(cross, sense, tuple(levels.tolist()))
+        row = int((np.interp(axial, levels, known) / sizes).argmax())
+        (exactly,) = resisted(cross, sense, (float(axial[row]),))
+        if exactly / sizes[row] > best[1] / best[0]:
+            best = float(sizes[row]), float(exactly)
+    return best
+
+
 def governing_shear(actions: Actions) -> tuple[float, str] | None:
     """Return the largest shear along the depth of a beam, N, and its combination, if any acts."""
     shears = np.abs(actions.forces[..., 2]).max(axis=1, initial=0.0)
@@ -77,20 +136,94 @@ def governing_shear(actions: Actions) -> tuple[float, str] | None:
     return float(shears[at]), actions.combinations[at]
 
 
+def diagonal_shear_finding(
+    clause: str,
+    shear: tuple[float, str],
+    strength: float,
+    required: float,
+    ratio: float,
+    derive: Callable[[], Derivation],
+) -> Finding:
+    """Return the check of the shear that diagonal bars of a coupling beam resist.
+
+    Args:
+        clause: of the code.
+        shear: the largest, N, and its combination.
+        strength: that is resisted, N.
+        required: area of a group, mm².
+        ratio: of the shear over what is resisted.
+        derive: writes the calculation.
+    """
+    acting, combination = shear
+    return Finding(
+        *("Shear of diagonal bars", "shear", clause, state_of_ratio(ratio), ratio),
+        "{found} of {strength}",
+        "Shear {found} in {combination}; the diagonal bars resist {strength}, each group needs"
+        " {needed}.",
+        {
+            "found": force(acting),
+            "strength": force(strength),
+            "needed": Term(required, Dimension.AREA),
+            "combination": combination,
+        },
+        combination=combination,
+        resists=True,
+        derive=derive,
+    )
+
+
+def box_size(facts: ColumnFacts) -> tuple[float, float]:
+    """Return the sides of the box around a section along x and y, mm."""
+    x0, y0, x1, y1 = facts.section.outline.bounds
+    return x1 - x0, y1 - y0
+
+
+def strip_shear_finding(
+    clause: str,
+    combination: str,
+    shear: float,
+    strength: float,
+    ratio: float,
+    derive: Callable[[], Derivation],
+) -> Finding:
+    """Return the check of the shear of a strip out of the plane of its wall.
+
+    Args:
+        clause: of the code.
+        combination: that governs.
+        shear, strength: in it, N.
+        ratio: of both.
+        derive: writes the calculation.
+    """
+    return Finding(
+        *("Shear out of plane", "shear", clause, state_of_ratio(ratio), ratio),
+        "{found} of {strength}",
+        "Shear {found} out of plane in {combination}; {strength} is resisted.",
+        {"found": force(shear), "strength": force(strength), "combination": combination},
+        combination=combination,
+        resists=True,
+        derive=derive,
+    )
+
+
+def placed_by_hand_findings(clause: str, panel: WallPanel) -> list[Finding]:
+    """Return the note that the spacing of bars that were placed one by one is not checked."""
+    if panel.web is not None:
+        return []
+    told = "bars were placed one by one; their spacing is not checked."
+    return [
+        Finding(
+            *("Spacing of vertical bars", "spacing", clause, State.NOT_CHECKED, math.nan),
+            "placed by hand",
+            told,
+            derive=noted(told.capitalize()),
+        )
+    ]
+
+
 def leg_name(panel: WallPanel, number: int) -> str:
     """Return how a leg is called, with the space before it; nothing of a wall that is one leg."""
     return "" if len(panel.legs.legs) == 1 else f" of leg {number + 1}"
-
-
-def noted(text: str) -> Callable[[], Derivation]:
-    """Return what writes a note and nothing else."""
-
-    def derive() -> Derivation:
-        record = Derivation()
-        record.note(text)
-        return record
-
-    return derive
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,6 +281,19 @@ class LegShears:
     def none_given(self) -> bool:
         """Whether no shear acts anywhere."""
         return not bool((np.abs(self.rows[:, 1:3]) > SMALLEST).any())
+
+    def of_leg(self, leg: int, row: int | None = None) -> tuple[FloatArray, FloatArray]:
+        """Return axial force and shear of a leg in all demands, (D,), or in one of them."""
+        axial, shear = self.axial[:, leg], self.shears[:, leg]
+        return (axial, shear) if row is None else (axial[row], shear[row])
+
+    @property
+    def seismic(self) -> BoolArray:
+        """Which demands are of combinations with earthquake, (D,); all where none is told."""
+        count = len(self.actions.stations)
+        if self.actions.seismic is None or not self.actions.seismic.any():
+            return np.ones(len(self.actions.combinations) * count, dtype=bool)
+        return np.repeat(self.actions.seismic, count)
 
     def amplified(self, factor: FloatArray) -> LegShears:
         """Return the same with the shears of the demands multiplied by factors, (D, L)."""
@@ -279,6 +425,11 @@ def worst(findings: Sequence[Finding]) -> list[Finding]:
         findings, key=lambda one: (one.state, -1.0 if math.isnan(one.ratio) else one.ratio)
     )
     return ranked[-1:]
+
+
+def worst_of_legs(each: Sequence[Sequence[Finding]]) -> list[Finding]:
+    """Return of checks that all legs have, in one order, the worst of each."""
+    return [one for findings in zip(*each, strict=True) for one in worst(findings)]
 
 
 def legs_alike(panel: WallPanel) -> list[tuple[int, Leg]]:

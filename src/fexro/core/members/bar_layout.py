@@ -228,7 +228,7 @@ def _of_panel(prepared: PreparedLift, practice: BendingPractice) -> Iterator[Lai
     lift, section, panel = prepared.lift, prepared.lift.facts.section, prepared.lift.facts.panel
     assert panel is not None
     storey, ties = lift.facts.height, section.ties
-    curtains = 2 if panel.web is None else panel.web.curtains
+    curtains = panel.curtains
     rows = max(math.ceil(storey / ties.spacing - 1e-9), 1)
     for number, along in enumerate(panel.legs.lengths, 1):
         bar = straight(ties.size, along - 2 * section.cover, practice)

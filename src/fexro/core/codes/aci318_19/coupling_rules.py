@@ -28,10 +28,11 @@ from fexro.core.codes.aci318_19.transverse_rules import shear_checks
 from fexro.core.codes.transverse_checks import (
     limit_finding,
     no_shear_finding,
+    noted,
     transverse_of,
     with_earthquake,
 )
-from fexro.core.codes.wall_checks import beam_of, governing_shear, noted
+from fexro.core.codes.wall_checks import beam_of, box_size, diagonal_shear_finding, governing_shear
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, State, force, length, state_of_ratio
 from fexro.core.provisions import Derivation, Term
@@ -46,12 +47,6 @@ PROBABLE = 1.25  # of fy
 Y = 1  # the axis along which the depth is
 area_term = partial(Term, dimension=Dimension.AREA)
 share = partial(Term, dimension=Dimension.SHARE)
-
-
-def _size(facts: ColumnFacts) -> tuple[float, float]:
-    """Return width and depth of a beam, mm."""
-    x0, y0, x1, y1 = facts.section.outline.bounds
-    return x1 - x0, y1 - y0
 
 
 def _concrete(edition: Edition, facts: ColumnFacts) -> tuple[float, float]:
@@ -77,22 +72,9 @@ def beam_shear(
         _diagonals(record, edition, facts, shear)
         return record
 
-    ratio = found.ratio
     return [
-        Finding(
-            *("Shear of diagonal bars", "shear", "18.10.7.4", state_of_ratio(ratio), ratio),
-            "{found} of {strength}",
-            "Shear {found} in {combination}; the diagonal bars resist {strength}, each group needs"
-            " {needed}.",
-            {
-                "found": force(shear),
-                "strength": force(found.design),
-                "needed": area_term(found.required),
-                "combination": combination,
-            },
-            combination=combination,
-            resists=True,
-            derive=derive,
+        diagonal_shear_finding(
+            "18.10.7.4", governing, found.design, found.required, found.ratio, derive
         ),
         *_confinement(edition, facts, found, derive),
     ]
@@ -100,7 +82,7 @@ def beam_shear(
 
 def _deep(facts: ColumnFacts) -> list[Finding]:
     """Tell that a deep beam goes by struts and ties (9.9)."""
-    _, depth = _size(facts)
+    _, depth = box_size(facts)
     span = beam_of(facts).span
     if span / depth > LONG:
         return []
@@ -139,7 +121,7 @@ def _diagonals(
         record.given("alpha", group.angle, Dimension.ANGLE, "of the groups to the axis")
     f_c, _ = _concrete(edition, facts)
     return diagonal_beam(
-        record, edition, _size(facts), (f_c, facts.steel.yield_strength), bars, shear
+        record, edition, box_size(facts), (f_c, facts.steel.yield_strength), bars, shear
     )
 
 
@@ -203,7 +185,7 @@ def _confinement(
 
 
 def _core(facts: ColumnFacts) -> tuple[float, float]:
-    width, depth = _size(facts)
+    width, depth = box_size(facts)
     cover = facts.section.cover
     return width - 2 * cover, depth - 2 * cover
 
@@ -211,7 +193,7 @@ def _core(facts: ColumnFacts) -> tuple[float, float]:
 def beam_bars(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check the least bars at each face of a beam that is not deep (9.6.1.2)."""
     beam = beam_of(facts)
-    _, depth = _size(facts)
+    _, depth = box_size(facts)
     if beam.diagonals is not None or beam.span / depth < LONG:
         return []
     web = shear_section(facts.section, Y)
@@ -253,7 +235,7 @@ def special_beam(
     """Check a coupling beam of special walls by its proportions and shear (18.10.7)."""
     if facts.ductility != "high":
         return []
-    beam, (width, depth) = beam_of(facts), _size(facts)
+    beam, (width, depth) = beam_of(facts), box_size(facts)
     governing = governing_shear(context.actions)
     shear, combination = governing or (0.0, "")
     size = width, depth, beam.span
@@ -296,7 +278,7 @@ def special_beam(
 
 
 def _frame(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context) -> list[Finding]:
-    beam, (width, depth) = beam_of(facts), _size(facts)
+    beam, (width, depth) = beam_of(facts), box_size(facts)
     web = shear_section(facts.section, Y)
     M_1, M_2 = _probable(edition, facts.cross_section)
     actions, loads = context.actions, 0.0
@@ -366,7 +348,7 @@ def _frame(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Contex
 
 def _smallest_at_faces(facts: ColumnFacts) -> float:
     """Return the diameter of the smallest bar at top and bottom, mm: those between are skin."""
-    _, depth = _size(facts)
+    _, depth = box_size(facts)
     bars, middle = facts.section.bars, facts.section.outline.centroid[1]
     outer = np.abs(bars.y - middle) > depth / 3
     return float(bars.diameter[outer].min() if outer.any() else bars.diameter.min())

@@ -10,13 +10,12 @@ from numpy import maximum, minimum
 
 from fexro.core.arrays import FloatArray
 from fexro.core.codes.aci318_19.edition import Edition
-from fexro.core.codes.aci318_19.shear import limited_yield
+from fexro.core.codes.aci318_19.shear import PHI, limited_yield
 from fexro.core.provisions import Case, Derivation, provision, select
 from fexro.core.quantities import Area, Force, Ratio, Stress
 
 __all__ = ["PHI", "ShearFriction", "Surface", "shear_friction"]
 
-PHI = 0.75  # 21.2.1(b)
 Surface = Literal["roughened", "not roughened"]
 
 

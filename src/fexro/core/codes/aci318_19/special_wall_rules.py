@@ -10,11 +10,12 @@ from typing import Literal
 
 import numpy as np
 
-from fexro.core.arrays import BoolArray, FloatArray
+from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.boundary_elements import (
     BoundaryElement,
     Displacement,
+    ElementLimits,
     by_displacement,
     by_stress,
     element_length,
@@ -38,11 +39,18 @@ from fexro.core.codes.aci318_19.wall_rules import (
     horizontal_ratio,
     is_special,
 )
+from fexro.core.codes.aci318_19.wall_shear import PHI
 from fexro.core.codes.options import options_of
-from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding, with_earthquake
-from fexro.core.codes.wall_checks import (
+from fexro.core.codes.transverse_checks import (
     SMALLEST,
+    limit_finding,
+    no_shear_finding,
+    with_earthquake,
+)
+from fexro.core.codes.wall_checks import (
     LegShears,
+    axis_of,
+    base_moments,
     leg_name,
     panel_of,
     write_leg,
@@ -63,8 +71,6 @@ from fexro.core.strength.uniaxial import (
 __all__ = ["boundary_checks", "pier_checks", "special_shear_checks"]
 
 PROBABLE = 1.25  # of fy in Mpr (2.3)
-MATTERS = 0.5  # of the largest moment: combinations in which an earthquake acts along an axis
-LEVELS = 17  # axial forces at which Mpr is known while the combination that governs is found
 Side = Literal["+x", "-x", "+y", "-y"]
 SENSES: dict[Side, int] = {"+x": 2, "-x": 3, "+y": 0, "-y": 1}  # of a curve of moments
 AXES = "xy"
@@ -103,65 +109,15 @@ class _Wall:
         return LegShears.of(self.facts, self.context)
 
     @property
-    def seismic(self) -> BoolArray:
-        """Which rows are of combinations with earthquake, (D,); all where none is told."""
-        actions = self.context.actions
-        count = len(actions.stations)
-        if actions.seismic is None or not actions.seismic.any():
-            return np.ones(len(actions.combinations) * count, dtype=bool)
-        return np.repeat(actions.seismic, count)
-
-    @property
     def concrete(self) -> tuple[float, float]:
         weakest = self.facts.cross_section.weakest
         return weakest.strength, lightness(None, self.edition, weakest)
 
-    def axis(self, leg: int) -> int:
-        """Return along which axis a leg runs nearest, x (0) or y (1)."""
-        u = panel_of(self.facts).legs.legs[leg].direction
-        return 0 if abs(u[0]) >= abs(u[1]) else 1
-
-    def overstrength(self, axis: int) -> tuple[float, float]:
-        """Return Mu and Mpr at the critical section whose ratio is largest, N·mm.
-
-        Of the combinations with earthquake whose moment is at least half of the largest.
-        """
-        panel = panel_of(self.facts)
-        critical = panel.critical
-        if critical is None:
-            cross = self.facts.cross_section
-            foot = self.context.actions.stations.index("bottom")
-            forces = self.context.actions.forces[:, foot]
-        else:
-            cross, forces = critical.cross_section, critical.forces
-        seismic = self.context.actions.seismic
-        if seismic is not None and seismic.any() and len(seismic) == len(forces):
-            forces = forces[seismic]
-        moments = forces[:, 5 if axis == 0 else 4]
-        size = float(np.abs(moments).max(initial=0.0))
-        if size <= 0:
-            return 1.0, 1.0
-        rows = np.flatnonzero(np.abs(moments) >= MATTERS * size)
-        best = (1.0, 1.0)
-        for negative in (False, True):
-            these = rows[(moments[rows] < 0) == negative]
-            if not these.size:
-                continue
-            sense = (2 if axis == 0 else 0) + int(negative)
-            axial, sizes = forces[these, 0], np.abs(moments[these])
-            # Which is governing is found between a few axial forces, its moment exactly.
-            levels = np.unique(np.linspace(axial.min(), axial.max(), LEVELS))
-            known = _probable_moments(self.edition, cross, sense, tuple(levels.tolist()))
-            row = int((np.interp(axial, levels, known) / sizes).argmax())
-            (probable,) = _probable_moments(self.edition, cross, sense, (float(axial[row]),))
-            if probable / sizes[row] > best[1] / best[0]:
-                best = float(sizes[row]), float(probable)
-        return best
-
     def design(self, record: Derivation | None, leg: int, shear: float) -> DesignShear:
         """Return Ve of a leg with a shear of the analysis."""
         panel = panel_of(self.facts)
-        M_u, M_pr = self.overstrength(self.axis(leg))
+        probable = partial(_probable_moments, self.edition)
+        M_u, M_pr = base_moments(self.facts, self.context.actions, axis_of(panel, leg), probable)
         height = panel.height if panel.critical is not None else panel.above
         if record is not None:
             record.note(with_earthquake(self.context.actions))
@@ -190,7 +146,8 @@ def special_shear_checks(
         return [no_shear_finding("18.10.4")]
     panel = panel_of(facts)
     found = []
-    groups = [[n for n in range(len(panel.legs.legs)) if wall.axis(n) == axis] for axis in (0, 1)]
+    numbers = range(len(panel.legs.legs))
+    groups = [[n for n in numbers if axis_of(panel, n) == axis] for axis in (0, 1)]
     for axis, legs in enumerate(groups):
         if legs and wall.shears.shears[:, legs].max() > SMALLEST:
             found.append(_group_shear(wall, axis, legs))
@@ -203,7 +160,7 @@ def _group_shear(wall: _Wall, axis: int, legs: list[int]) -> list[Finding]:
     panel = panel_of(facts)
     acting = shears.shears[:, legs].copy()
     amplified = wall.design(None, legs[0], 1.0).shear
-    factor = np.where(wall.seismic, amplified, 1.0)[:, None]
+    factor = np.where(shears.seismic, amplified, 1.0)[:, None]
     acting *= factor
 
     def strengths(record: Derivation | None, rows: int | slice) -> SpecialShear:
@@ -226,13 +183,13 @@ def _group_shear(wall: _Wall, axis: int, legs: list[int]) -> list[Finding]:
 
     all_rows = strengths(None, slice(None))
     ratios = np.column_stack([one.ratio for one in all_rows.segments])
-    resisted = 0.75 * np.column_stack([one.strength for one in all_rows.segments])
+    resisted = PHI * np.column_stack([one.strength for one in all_rows.segments])
     together = all_rows.ratio
 
     def derive(leg: int, row: int) -> Derivation:
         record = Derivation()
         write_leg(record, shears, legs[leg], row)
-        if wall.seismic[row]:
+        if shears.seismic[row]:
             wall.design(record, legs[leg], float(shears.shears[row, legs[leg]]))
         strengths(record, row)
         return record
@@ -240,7 +197,7 @@ def _group_shear(wall: _Wall, axis: int, legs: list[int]) -> list[Finding]:
     row, place = (int(i) for i in np.unravel_index(int(ratios.argmax()), ratios.shape))
     combination, at = shears.place(row)
     name = leg_name(panel, legs[place])
-    told = " with overstrength" if wall.seismic[row] and amplified > 1 else ""
+    told = " with overstrength" if shears.seismic[row] and amplified > 1 else ""
     findings = [
         Finding(
             f"Shear in plane{name}",
@@ -276,7 +233,7 @@ def _group_shear(wall: _Wall, axis: int, legs: list[int]) -> list[Finding]:
                 " {strength} is resisted.",
                 {
                     "found": force(float(acting[row].sum())),
-                    "strength": force(0.75 * float(all_rows.strength[row])),
+                    "strength": force(PHI * float(all_rows.strength[row])),
                     "combination": combination,
                 },
                 combination=combination,
@@ -349,7 +306,7 @@ class _Boundary:
     @cached_property
     def rows(self) -> FloatArray:
         """Forces that bend towards the side, with earthquake, (D, 6)."""
-        rows = self.wall.shears.rows[self.wall.seismic]
+        rows = self.wall.shears.rows[self.wall.shears.seismic]
         bent = rows[:, 5 if self.axis == 0 else 4] * (1 if self.side[0] == "+" else -1)
         return rows[bent > 0]
 
@@ -363,7 +320,7 @@ class _Boundary:
             leg = panel.legs.legs[end.leg]
             point = leg.end if end.end else leg.start
             away = (point[0] - x, point[1] - y)[self.axis]
-            if self.wall.axis(end.leg) == self.axis and (away > 0) == (self.side[0] == "+"):
+            if axis_of(panel, end.leg) == self.axis and (away > 0) == (self.side[0] == "+"):
                 found.append(end)
         return found
 
@@ -374,7 +331,7 @@ class _Boundary:
         bounds = self.wall.facts.section.outline.bounds
         edge = bounds[self.axis + (2 if self.side[0] == "+" else 0)]
         return any(
-            self.wall.axis(n) != self.axis
+            axis_of(panel, n) != self.axis
             and abs(leg.middle[self.axis] - edge) <= leg.thickness / 2 + 1.0
             for n, leg in enumerate(panel.legs.legs)
         )
@@ -409,7 +366,7 @@ class _Boundary:
         across = 1 + self.axis
         shear = float(np.abs(self.rows[:, across]).max(initial=0.0))
         moment = float(np.abs(self.rows[:, 5 if self.axis == 0 else 4]).max(initial=0.0))
-        leg = next((n for n in range(len(panel.legs.legs)) if wall.axis(n) == self.axis), 0)
+        leg = next((n for n in range(len(panel.legs.legs)) if axis_of(panel, n) == self.axis), 0)
         design = wall.design(None, leg, shear).shear
         height = panel.height
         thickness = panel.legs.legs[leg].thickness
@@ -452,7 +409,7 @@ def boundary_checks(edition: Edition, facts: ColumnFacts, context: Context) -> S
     wall = _Wall(edition, facts, context)
     panel = panel_of(facts)
     found: list[Finding] = []
-    used = {wall.axis(n) for n in range(len(panel.legs.legs))}
+    used = {axis_of(panel, n) for n in range(len(panel.legs.legs))}
     for side in SENSES:
         boundary = _Boundary(wall, side)
         if boundary.axis in used and len(boundary.rows):
@@ -672,7 +629,7 @@ def _built(boundary: _Boundary, end: EndBars) -> list[Finding]:
         core=(across, along),
     )
 
-    def limits(record: Derivation | None) -> object:
+    def limits(record: Derivation | None) -> ElementLimits:
         return element_limits(
             record,
             wall.edition,
@@ -683,15 +640,7 @@ def _built(boundary: _Boundary, end: EndBars) -> list[Finding]:
             single_section=panel.continuous,
         )
 
-    given = element_limits(
-        None,
-        wall.edition,
-        (boundary.extent, panel.height),
-        boundary.depth,
-        (wall.concrete[0], facts.steel.yield_strength),
-        built,
-        single_section=panel.continuous,
-    )
+    given = limits(None)
 
     def derive() -> Derivation:
         record = Derivation()

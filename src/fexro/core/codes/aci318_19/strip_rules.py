@@ -21,10 +21,10 @@ from fexro.core.codes.aci318_19.bearing_walls import (
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.materials import lightness, modulus
 from fexro.core.codes.aci318_19.wall_bars import WallBars, WallMesh, wall_bars
-from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding
-from fexro.core.codes.wall_checks import profile_rows, strip_of
+from fexro.core.codes.transverse_checks import SMALLEST, limit_finding, no_shear_finding
+from fexro.core.codes.wall_checks import box_size, profile_rows, strip_of, strip_shear_finding
 from fexro.core.facts import ColumnFacts
-from fexro.core.findings import Finding, State, force, length, moment, state_of_ratio
+from fexro.core.findings import Finding, State, length, moment
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.transverse import Transverse
@@ -35,16 +35,10 @@ Y = 1  # the axis across the wall
 share = partial(Term, dimension=Dimension.SHARE)
 
 
-def _size(facts: ColumnFacts) -> tuple[float, float]:
-    """Return width and thickness of a strip, mm."""
-    x0, y0, x1, y1 = facts.section.outline.bounds
-    return x1 - x0, y1 - y0
-
-
 def strip_bars(edition: Edition, facts: ColumnFacts, _: Context) -> Sequence[Finding]:
     """Check thickness, bars, spacings and curtains of a bearing wall (11.3, 11.6, 11.7)."""
     strip, section = strip_of(facts), facts.section
-    width, thickness = _size(facts)
+    width, thickness = box_size(facts)
     diameter = float(section.bars.diameter.max())
     small = max(section.ties.size.diameter, diameter) <= edition.walls.small_bar * (1 + 1e-6)
     mesh = WallMesh("cast in place", "bars", small, facts.steel.yield_strength)
@@ -132,7 +126,7 @@ def strip_shear(edition: Edition, facts: ColumnFacts, context: Context) -> Seque
     """Check shear out of plane, which concrete resists alone (22.5)."""
     rows, names, places = profile_rows(context.actions)
     shears = np.abs(rows[:, 1 + Y])
-    if not len(shears) or shears.max() < 1.0:
+    if not len(shears) or shears.max() < SMALLEST:
         return [no_shear_finding("22.5")]
     ties = facts.section.ties
     bare = Transverse("ties", ties.size, facts.steel.yield_strength, ties.spacing, legs=(0, 0))
@@ -151,21 +145,8 @@ def strip_shear(edition: Edition, facts: ColumnFacts, context: Context) -> Seque
         shear(record, rows[at, 0], shears[at])
         return record
 
-    return [
-        Finding(
-            *("Shear out of plane", "shear", "22.5", state_of_ratio(ratio), ratio),
-            "{found} of {strength}",
-            "Shear {found} out of plane in {combination}; {strength} is resisted.",
-            {
-                "found": force(float(shears[at])),
-                "strength": force(float(np.broadcast_to(found.strength, shears.shape)[at])),
-                "combination": names[at],
-            },
-            combination=names[at],
-            resists=True,
-            derive=derive,
-        )
-    ]
+    strength = float(np.broadcast_to(found.strength, shears.shape)[at])
+    return [strip_shear_finding("22.5", names[at], float(shears[at]), strength, ratio, derive)]
 
 
 def other_methods(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
@@ -189,7 +170,7 @@ def _at_middle(context: Context) -> FloatArray:
 
 def _slender(edition: Edition, facts: ColumnFacts, context: Context) -> Finding:
     strip, section = strip_of(facts), facts.section
-    width, thickness = _size(facts)
+    width, thickness = box_size(facts)
     concrete, steel = facts.concrete, facts.steel
     y = section.outline.centroid[1]
     bars = section.bars
@@ -259,7 +240,7 @@ def _slender(edition: Edition, facts: ColumnFacts, context: Context) -> Finding:
 
 
 def _simplified(facts: ColumnFacts, context: Context) -> Finding:
-    width, thickness = _size(facts)
+    width, thickness = box_size(facts)
     rows, names, _ = profile_rows(context.actions)
     size = thickness, width, facts.clear_height
 

@@ -18,20 +18,21 @@ from fexro.core.codes.aci318_19.materials import lightness
 from fexro.core.codes.aci318_19.shear_friction import Surface, shear_friction
 from fexro.core.codes.aci318_19.special_walls import SpecialBars, special_bars
 from fexro.core.codes.aci318_19.wall_bars import WallBars, WallMesh, wall_bars
-from fexro.core.codes.aci318_19.wall_shear import WallShear, wall_shear
+from fexro.core.codes.aci318_19.wall_shear import PHI, WallShear, wall_shear
 from fexro.core.codes.cover_checks import cover_finding, cover_not_checked
 from fexro.core.codes.options import choice, number, options_of
-from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding
+from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding, noted
 from fexro.core.codes.wall_checks import (
     LegShears,
     bars_by_leg,
     leg_name,
     leg_shear_finding,
     legs_alike,
-    noted,
     panel_of,
+    placed_by_hand_findings,
     torsion_findings,
     worst,
+    worst_of_legs,
     write_leg,
 )
 from fexro.core.facts import ColumnFacts
@@ -114,8 +115,7 @@ def _mesh(facts: ColumnFacts, edition: Edition) -> WallMesh:
 def horizontal_ratio(facts: ColumnFacts, leg: int) -> float:
     """Return ρt of a leg: its horizontal bars over its vertical section."""
     panel, ties = panel_of(facts), facts.section.ties
-    curtains = 2 if panel.web is None else panel.web.curtains
-    return curtains * ties.size.area / (ties.spacing * panel.legs.legs[leg].thickness)
+    return panel.curtains * ties.size.area / (ties.spacing * panel.legs.legs[leg].thickness)
 
 
 def vertical_ratio(facts: ColumnFacts, leg: int) -> float:
@@ -157,11 +157,10 @@ def _derive_bars(edition: Edition, facts: ColumnFacts, leg: int, shear: float) -
 
 
 def _write_ratios(record: Derivation, facts: ColumnFacts, leg: int) -> None:
-    ties, web = facts.section.ties, panel_of(facts).web
-    curtains = 2 if web is None else web.curtains
-    told = f"{curtains} × {ties.size.name} at {ties.spacing:.0f} mm across the leg"
+    ties, panel = facts.section.ties, panel_of(facts)
+    told = f"{panel.curtains} × {ties.size.name} at {ties.spacing:.0f} mm across the leg"
     record.given("rho_t", horizontal_ratio(facts, leg), Dimension.RATIO, told)
-    told = "all bars over the section" if web is None else "the bars of the curtains"
+    told = "all bars over the section" if panel.web is None else "the bars of the curtains"
     record.given("rho_l", vertical_ratio(facts, leg), Dimension.RATIO, told)
 
 
@@ -180,20 +179,11 @@ def bars_of_panel(edition: Edition, facts: ColumnFacts, context: Context) -> Seq
         found.append(
             _bars_of_leg(edition, facts, max(same, key=lambda n: float(largest[n])), shears)
         )
-    together = []
-    for findings in zip(*found, strict=True):
-        together += worst(findings)
-    if panel.web is None:
-        told = "bars were placed one by one; their spacing is not checked."
-        together.append(
-            Finding(
-                *("Spacing of vertical bars", "spacing", "11.7.2", State.NOT_CHECKED, math.nan),
-                "placed by hand",
-                told,
-                derive=noted(told.capitalize()),
-            )
-        )
-    return [*together, *_ties_of_bars(facts)]
+    return [
+        *worst_of_legs(found),
+        *placed_by_hand_findings("11.7.2", panel),
+        *_ties_of_bars(facts),
+    ]
 
 
 def _bars_of_leg(
@@ -326,7 +316,7 @@ def shear_of_panel(edition: Edition, facts: ColumnFacts, context: Context) -> Se
     panel = panel_of(facts)
     each = [_leg_shear(None, edition, shears, leg) for leg in range(len(panel.legs.legs))]
     ratios = np.stack([one.ratio for one in each], axis=1)
-    strengths = np.stack([0.75 * one.strength for one in each], axis=1)
+    strengths = np.stack([PHI * one.strength for one in each], axis=1)
 
     def derive(leg: int, row: int) -> Derivation:
         record = Derivation()
@@ -352,16 +342,13 @@ def _leg_shear(
 ) -> WallShear:
     facts = shears.facts
     panel, concrete = panel_of(facts), facts.cross_section.weakest
-    axial, shear = shears.axial[:, leg], shears.shears[:, leg]
-    if row is not None:
-        axial, shear = axial[row], shear[row]
     return wall_shear(
         record,
         edition,
         (panel.legs.legs[leg].thickness, panel.legs.lengths[leg], aspect_of(facts, leg)),
         (concrete.strength, lightness(record, edition, concrete)),
         (horizontal_ratio(facts, leg), (facts.tie_steel or facts.steel).yield_strength),
-        (axial, shear),
+        shears.of_leg(leg, row),
     )
 
 
@@ -383,9 +370,6 @@ def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequ
     def of(
         record: Derivation | None, leg: int, row: int | None = None
     ) -> tuple[FloatArray, FloatArray]:
-        axial, shear = shears.axial[:, leg], shears.shears[:, leg]
-        if row is not None:
-            axial, shear = axial[row], shear[row]
         concrete = facts.cross_section.weakest
         found = shear_friction(
             record,
@@ -393,7 +377,7 @@ def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequ
             legs[leg].thickness * panel.legs.lengths[leg],
             (concrete.strength, lightness(record, edition, concrete)),
             (crossing[leg], facts.steel.yield_strength),
-            (axial, shear),
+            shears.of_leg(leg, row),
             surface_of(facts),
         )
         return found.ratio, found.strength
@@ -418,7 +402,7 @@ def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequ
             limit_finding(
                 *(f"Sliding at the construction joint{name}", "joint", "22.9"),
                 force(float(shears.shears[row, leg])),
-                force(0.75 * float(each[leg][1][row])),
+                force(PHI * float(each[leg][1][row])),
                 f"Shear {{found}}{name} slides at the joint in {combination}; {{limit}} resisted.",
                 derive,
             ),

@@ -19,9 +19,9 @@ from fexro.core.codes.en1992_1_1.materials import steel_design_strength
 from fexro.core.codes.en1992_1_1.transverse_rules import shear_checks
 from fexro.core.codes.en1998_1.wall_shear import CoupledBeam, coupled_beam
 from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding
-from fexro.core.codes.wall_checks import beam_of, governing_shear
+from fexro.core.codes.wall_checks import beam_of, box_size, diagonal_shear_finding, governing_shear
 from fexro.core.facts import ColumnFacts
-from fexro.core.findings import Finding, State, force, length, state_of_ratio
+from fexro.core.findings import Finding, State, force, length
 from fexro.core.provisions import Derivation, Term, provision
 from fexro.core.quantities import Area, Dimension, Length, Stress
 from fexro.core.section.shear import shear_section
@@ -70,7 +70,6 @@ def _coupled(
     record: Derivation | None, annex: Annex, facts: ColumnFacts, shear: float
 ) -> CoupledBeam:
     beam = beam_of(facts)
-    x0, y0, x1, y1 = facts.section.outline.bounds
     web = shear_section(facts.section, Y)
     f_ctk = low_tensile_strength.into(
         record, mean_tensile_strength.into(record, facts.concrete.strength)
@@ -81,7 +80,7 @@ def _coupled(
     diagonals = (0.0, math.pi / 4) if group is None else (group.count * group.area, group.angle)
     return coupled_beam(
         record,
-        (x1 - x0, y1 - y0, web.effective_depth, beam.span),
+        (*box_size(facts), web.effective_depth, beam.span),
         (f_ctd, f_yd),
         diagonals,
         shear,
@@ -129,22 +128,10 @@ def beam_shear(
             ),
             *checks,
         ]
-    group, ratio = beam.diagonals, found.ratio
+    group = beam.diagonals
     return [
-        Finding(
-            *("Shear of diagonal bars", "shear", "5.5.3.5(3)", state_of_ratio(ratio), ratio),
-            "{found} of {strength}",
-            "Shear {found} in {combination}; the diagonal bars resist {strength}, each group needs"
-            " {needed}.",
-            {
-                "found": force(shear),
-                "strength": force(found.resistance),
-                "needed": area_term(found.required),
-                "combination": combination,
-            },
-            combination=combination,
-            resists=True,
-            derive=derive,
+        diagonal_shear_finding(
+            "5.5.3.5(3)", governing, found.resistance, found.required, found.ratio, derive
         ),
         limit_finding(
             *("Cages of diagonal bars", "diagonals", "5.5.3.5(3)"),

@@ -8,6 +8,7 @@ from functools import lru_cache, partial
 
 import numpy as np
 
+from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1.annex import Annex
@@ -17,58 +18,30 @@ from fexro.core.codes.en1998_1.options import SeismicOptions
 from fexro.core.codes.en1998_1.wall_shear import shear_envelope
 from fexro.core.codes.en1998_1.walls import DuctileWall, WallElement, WallSeismic, ductile_wall
 from fexro.core.codes.options import options_of
-from fexro.core.codes.transverse_checks import limit_finding, with_earthquake
-from fexro.core.codes.wall_checks import noted, panel_of
+from fexro.core.codes.transverse_checks import limit_finding, noted, with_earthquake
+from fexro.core.codes.wall_checks import axis_of, base_moments, panel_of
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, State, length, number
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.section.curtains import EndBars
-from fexro.core.strength.uniaxial import MomentCurve, moment_curve
+from fexro.core.strength.uniaxial import moments_in_sense
 
 __all__ = ["amplification", "ductile_wall_checks", "write_amplification"]
 
 CLASSES: dict[str, DuctilityClass] = {"medium": "DCM", "high": "DCH"}
-MATTERS = 0.5  # of the largest moment: combinations in which an earthquake acts along an axis
 
 
-@lru_cache(maxsize=256)
-def _curve(annex: Annex, cross: CrossSection) -> MomentCurve:
-    return moment_curve(StrengthEN(annex).of(cross))
+@lru_cache(maxsize=1024)
+def _moments(annex: Annex, cross: CrossSection, sense: int, axial: tuple[float, ...]) -> FloatArray:
+    """Return MRd in a sense at axial forces, (L,), N·mm."""
+    return moments_in_sense(StrengthEN(annex).of(cross), sense, np.array(axial))
 
 
-def _axis(facts: ColumnFacts, leg: int) -> int:
-    """Return along which axis a leg runs nearest, x (0) or y (1)."""
-    u = panel_of(facts).legs.legs[leg].direction
-    return 0 if abs(u[0]) >= abs(u[1]) else 1
-
-
-def base_moments(
-    annex: Annex, facts: ColumnFacts, context: Context, axis: int
-) -> tuple[float, float, float]:
-    """Return MEd and MRd at the base where MRd/MEd is largest, N·mm, and NEd there, N.
-
-    Of the combinations with earthquake whose moment is at least half of the largest.
-    """
-    panel, actions = panel_of(facts), context.actions
-    if panel.critical is None:
-        cross = facts.cross_section
-        forces = actions.forces[:, actions.stations.index("bottom")]
-    else:
-        cross, forces = panel.critical.cross_section, panel.critical.forces
-    if actions.seismic is not None and actions.seismic.any():
-        forces = forces[actions.seismic]
-    moments = forces[:, 5 if axis == 0 else 4]
-    size = float(np.abs(moments).max(initial=0.0))
-    if size <= 0:
-        return 1.0, 1.0, float(forces[:, 0].max(initial=0.0))
-    curve, best = _curve(annex, cross), (1.0, 0.0, 0.0)
-    for row in np.flatnonzero(np.abs(moments) >= MATTERS * size):
-        sense = (2 if axis == 0 else 0) + int(moments[row] < 0)
-        resisted = float(np.interp(forces[row, 0], curve.axial[sense], curve.moments[sense]))
-        if resisted / abs(moments[row]) > best[1] / best[0]:
-            best = abs(float(moments[row])), resisted, float(forces[row, 0])
-    return best
+def _at_base(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> tuple[float, float]:
+    """Return MEd and MRd at the base where MRd/MEd is largest, N·mm."""
+    axis = axis_of(panel_of(facts), leg)
+    return base_moments(facts, context.actions, axis, partial(_moments, annex))
 
 
 def amplification(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> float:
@@ -92,7 +65,7 @@ def _amplified(
         return 1.0
     options = options_of(SeismicOptions, facts.options, others=True)
     panel = panel_of(facts)
-    M_Ed, M_Rd, _ = base_moments(annex, facts, context, _axis(facts, leg))
+    M_Ed, M_Rd = _at_base(annex, facts, context, leg)
     if record is not None:
         record.note(with_earthquake(context.actions))
         record.note(
@@ -149,7 +122,7 @@ def _wall(
     options = options_of(SeismicOptions, facts.options, others=True)
     panel, section = panel_of(facts), facts.section
     thickness, hoops = panel.legs.legs[0].thickness, panel.hoops or section.ties
-    M_Ed, M_Rd, _ = base_moments(annex, facts, context, _axis(facts, 0))
+    M_Ed, M_Rd = _at_base(annex, facts, context, 0)
     axial = float(context.actions.in_earthquake[..., 0].max(initial=0.0))
     f_cd = float(
         materials.concrete_design_strength(facts.concrete.strength, annex.alpha_cc, annex.gamma_c)

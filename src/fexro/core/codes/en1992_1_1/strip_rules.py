@@ -22,10 +22,10 @@ from fexro.core.codes.en1992_1_1.shear import (
     tension_ratio,
 )
 from fexro.core.codes.en1992_1_1.walls import VerticalBars, wall_bars
-from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding
-from fexro.core.codes.wall_checks import profile_rows, strip_of
+from fexro.core.codes.transverse_checks import SMALLEST, limit_finding, no_shear_finding
+from fexro.core.codes.wall_checks import box_size, profile_rows, strip_of, strip_shear_finding
 from fexro.core.facts import ColumnFacts
-from fexro.core.findings import Finding, State, force, length, state_of_ratio
+from fexro.core.findings import Finding, State, length
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.shear import shear_section
@@ -36,16 +36,10 @@ Y = 1  # the axis across the wall
 share = partial(Term, dimension=Dimension.SHARE)
 
 
-def _size(facts: ColumnFacts) -> tuple[float, float]:
-    """Return width and thickness of a strip, mm."""
-    x0, y0, x1, y1 = facts.section.outline.bounds
-    return x1 - x0, y1 - y0
-
-
 def strip_bars(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
     """Check vertical and horizontal bars of a bearing wall (9.6)."""
     strip, section = strip_of(facts), facts.section
-    width, thickness = _size(facts)
+    width, thickness = box_size(facts)
     bars = VerticalBars(
         section.bars.total_area,
         float(section.bars.diameter.min()),
@@ -101,7 +95,7 @@ def strip_shear(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[
     """Check shear out of plane, which concrete resists alone (6.2.2)."""
     rows, names, places = profile_rows(context.actions)
     shears = np.abs(rows[:, 1 + Y])
-    if not len(shears) or shears.max() < 1.0:
+    if not len(shears) or shears.max() < SMALLEST:
         return [no_shear_finding("6.2.2")]
     web, f_ck = shear_section(facts.section, Y), facts.concrete.strength
     b_w, d, counts = web.width, web.effective_depth, min(f_ck, annex.shear_strength)
@@ -140,21 +134,8 @@ def strip_shear(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[
         resists(record, float(rows[at, 0]))
         return record
 
-    return [
-        Finding(
-            *("Shear out of plane", "shear", "6.2.2", state_of_ratio(ratio), ratio),
-            "{found} of {strength}",
-            "Shear {found} out of plane in {combination}; {strength} is resisted.",
-            {
-                "found": force(float(shears[at])),
-                "strength": force(float(strengths[at])),
-                "combination": names[at],
-            },
-            combination=names[at],
-            resists=True,
-            derive=derive,
-        )
-    ]
+    strength = float(strengths[at])
+    return [strip_shear_finding("6.2.2", names[at], float(shears[at]), strength, ratio, derive)]
 
 
 def plain_method(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
@@ -163,7 +144,7 @@ def plain_method(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence
     loaded = [n for n in range(len(rows)) if rows[n, 0] > 0]
     if not loaded:
         return []
-    width, thickness = _size(facts)
+    width, thickness = box_size(facts)
     alpha = ALPHA_PLAIN.get(annex.name, 0.8)
 
     def of(record: Derivation | None, at: int) -> PlainWall:

@@ -18,17 +18,17 @@ from fexro.core.codes.en1992_1_1.shear import ShearOptions
 from fexro.core.codes.en1992_1_1.wall_shear import Surface, WallShear, joint_shear, wall_shear
 from fexro.core.codes.en1992_1_1.walls import VerticalBars, is_wall, wall_bars
 from fexro.core.codes.options import choice, options_of
-from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding
+from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding, noted
 from fexro.core.codes.wall_checks import (
     LegShears,
     bars_by_leg,
     leg_name,
     leg_shear_finding,
     legs_alike,
-    noted,
     panel_of,
+    placed_by_hand_findings,
     torsion_findings,
-    worst,
+    worst_of_legs,
     write_leg,
 )
 from fexro.core.facts import ColumnFacts
@@ -89,20 +89,7 @@ def bars_of_panel(facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check vertical and horizontal bars of a panel (9.6.2 to 9.6.4)."""
     panel = panel_of(facts)
     found = [_bars_of_leg(facts, leg) for leg, _ in legs_alike(panel)]
-    together = []
-    for findings in zip(*found, strict=True):
-        together += worst(findings)
-    if panel.web is None:
-        told = "bars were placed one by one; their spacing is not checked."
-        together.append(
-            Finding(
-                *("Spacing of vertical bars", "spacing", "9.6.2(3)", State.NOT_CHECKED, math.nan),
-                "placed by hand",
-                told,
-                derive=noted(told.capitalize()),
-            )
-        )
-    return together
+    return [*worst_of_legs(found), *placed_by_hand_findings("9.6.2(3)", panel)]
 
 
 def _bars_of_leg(facts: ColumnFacts, leg: int) -> list[Finding]:
@@ -110,7 +97,7 @@ def _bars_of_leg(facts: ColumnFacts, leg: int) -> list[Finding]:
     one, name, ties = panel.legs.legs[leg], leg_name(panel, leg), section.ties
     size = one.thickness, panel.legs.lengths[leg]
     web = panel.web
-    curtains = 2 if web is None else web.curtains
+    curtains = panel.curtains
     vertical = VerticalBars(
         float(bars_by_leg(facts)[leg]),
         float(section.bars.diameter.min()),
@@ -203,11 +190,7 @@ def leg_shear(
     panel, section = panel_of(facts), facts.section
     options = options_of(ShearOptions, facts.options, others=True)
     one, along = panel.legs.legs[leg], panel.legs.lengths[leg]
-    axial, shear = shears.axial[:, leg], shears.shears[:, leg]
-    if row is not None:
-        axial, shear = axial[row], shear[row]
-    curtains = 2 if panel.web is None else panel.web.curtains
-    horizontal = curtains * section.ties.size.area / section.ties.spacing
+    horizontal = panel.curtains * section.ties.size.area / section.ties.spacing
     steel = facts.tie_steel or facts.steel
     return wall_shear(
         record,
@@ -215,7 +198,7 @@ def leg_shear(
         (one.thickness, along, DEPTH * along),
         (facts.cross_section.weakest.strength, steel.yield_strength),
         (float(bars_by_leg(facts)[leg]) / 2, horizontal),
-        (axial, shear),
+        shears.of_leg(leg, row),
         (options.nu1, options.alpha_cw),
     )
 
@@ -229,10 +212,7 @@ def shear_of_panel(annex: Annex, facts: ColumnFacts, context: Context) -> Sequen
     factor = np.array(
         [amplification(annex, facts, context, leg) for leg in range(len(panel.legs.legs))]
     )
-    seismic = context.actions.seismic
-    rows = np.ones(len(shears.rows), dtype=bool)
-    if seismic is not None and seismic.any():
-        rows = np.repeat(seismic, len(context.actions.stations))
+    rows = shears.seismic
     shears = shears.amplified(np.where(rows[:, None], factor, 1.0))
     each = [leg_shear(None, annex, shears, leg) for leg in range(len(panel.legs.legs))]
     # Without need of bars for it, concrete alone resists.
@@ -270,9 +250,6 @@ def joint_checks(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence
         record: Derivation | None, leg: int, row: int | None = None
     ) -> tuple[FloatArray, FloatArray, FloatArray]:
         one = panel.legs.legs[leg]
-        axial, shear = shears.axial[:, leg], shears.shears[:, leg]
-        if row is not None:
-            axial, shear = axial[row], shear[row]
         found = joint_shear(
             record,
             annex,
@@ -280,7 +257,7 @@ def joint_checks(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence
             (facts.cross_section.weakest.strength, facts.steel.yield_strength),
             surface,
             (float(areas[leg]), math.pi / 2),
-            (axial, shear),
+            shears.of_leg(leg, row),
         )
         with np.errstate(divide="ignore", invalid="ignore"):
             ratio = np.where(found.resistance > 0, found.stress / found.resistance, np.inf)
