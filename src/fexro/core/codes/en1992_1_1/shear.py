@@ -19,7 +19,16 @@ from fexro.core.quantities import Area, Dimension, Force, Length, Ratio, Stress,
 from fexro.core.section.shear import shear_section
 from fexro.core.transverse import Transverse
 
-__all__ = ["Shear", "ShearOptions", "ShearWeb", "combined_ratio", "shear", "shear_web"]
+__all__ = [
+    "ConcreteShear",
+    "Shear",
+    "ShearOptions",
+    "ShearWeb",
+    "combined_ratio",
+    "concrete_shear",
+    "shear",
+    "shear_web",
+]
 
 K_C = Coefficient(0.18, Unit("MPa^(2/3)", 1.0, 2), Dimension.STRESS ** (2 / 3))  # 6.2.2(1)
 K_V = Coefficient(0.035, Unit("√MPa", 1.0, 3), Dimension.STRESS**0.5)  # (6.3N)
@@ -303,6 +312,70 @@ class Shear:
     chord_tension: FloatArray
 
 
+@dataclass(frozen=True, eq=False)
+class ConcreteShear:
+    """What concrete resists of a shear without links, of a demand or of each, (D,); N, mm, MPa.
+
+    Attributes:
+        design_strength: fcd, with αcc of 1.
+        size_factor, tension_ratio: k and ρl.
+        axial: σcp as it counts.
+        least_stress: vmin.
+        by_bars, least, resistance: by the bars in tension, at least, and VRd,c.
+    """
+
+    design_strength: float
+    size_factor: float
+    tension_ratio: float
+    axial: FloatArray
+    least_stress: float
+    by_bars: FloatArray
+    least: FloatArray
+    resistance: FloatArray
+
+
+def concrete_shear(
+    record: Derivation | None,
+    annex: Annex,
+    strength: float,
+    size: tuple[float, float],
+    bars: float,
+    axial: tuple[Any, float],
+) -> ConcreteShear:
+    """Return the shear that concrete resists without links (6.2.2(1)).
+
+    Args:
+        record: what is written to, of one demand.
+        annex: nationally determined data.
+        strength: fck as far as it counts, MPa.
+        size: width and effective depth, mm.
+        bars: area in tension, mm².
+        axial: NEd, N, (D,), and the area that it acts on, mm².
+    """
+    (b_w, d), (N_Ed, A_c) = size, axial
+    # αcc is 1 in shear.
+    f_cd = materials.concrete_design_strength.into(record, strength, 1.0, annex.gamma_c)
+    k = size_factor.into(record, d)
+    rho_l = tension_ratio.into(record, bars, b_w, d)
+    sigma_cp = axial_stress.into(record, N_Ed, A_c, f_cd)
+    v_min = least_stress.into(record, k, strength)
+    V_a = concrete_by_bars.into(
+        record,
+        gamma_C=annex.gamma_c,
+        k=k,
+        rho_l=rho_l,
+        f_ck=strength,
+        sigma_cp=sigma_cp,
+        b_w=b_w,
+        d=d,
+    )
+    V_min = least_of_concrete.into(record, v_min, sigma_cp, b_w, d)
+    V_Rd_c = concrete_resistance.into(record, V_a, V_min)
+    return ConcreteShear(
+        *(float(f_cd), float(k), float(rho_l), sigma_cp, float(v_min), V_a, V_min, V_Rd_c)
+    )
+
+
 def shear(
     record: Derivation | None,
     annex: Annex,
@@ -335,24 +408,8 @@ def shear(
         record.given("d", d, Dimension.LENGTH, "to the centroid of the bars in tension")
         record.given("z", z, Dimension.LENGTH, "arm of internal forces")
         record.given("A_sw", A_sw, Dimension.AREA, "legs along the force")
-    # αcc is 1 in shear.
-    f_cd = materials.concrete_design_strength.into(record, f_ck, 1.0, annex.gamma_c)
-    k = size_factor.into(record, d)
-    rho_l = tension_ratio.into(record, web.tension_area, b_w, d)
-    sigma_cp = axial_stress.into(record, N_Ed, A_c, f_cd)
-    v_min = least_stress.into(record, k, f_ck)
-    V_a = concrete_by_bars.into(
-        record,
-        gamma_C=annex.gamma_c,
-        k=k,
-        rho_l=rho_l,
-        f_ck=f_ck,
-        sigma_cp=sigma_cp,
-        b_w=b_w,
-        d=d,
-    )
-    V_min = least_of_concrete.into(record, v_min, sigma_cp, b_w, d)
-    V_Rd_c = concrete_resistance.into(record, V_a, V_min)
+    concrete = concrete_shear(record, annex, f_ck, (b_w, d), web.tension_area, (N_Ed, A_c))
+    f_cd, V_Rd_c = concrete.design_strength, concrete.resistance
     low = options.nu1 == "0.8fywk"
     if low:
         nu_1 = strut_factor_low.into(record, f_ck, *annex.low_stress_struts)
@@ -388,15 +445,15 @@ def shear(
     return Shear(
         web,
         f_ck,
-        float(f_cd),
-        float(k),
+        f_cd,
+        concrete.size_factor,
         web.tension_area / (b_w * d),
-        float(rho_l),
+        concrete.tension_ratio,
         N_Ed / A_c,
-        sigma_cp,
-        float(v_min),
-        V_a,
-        V_min,
+        concrete.axial,
+        concrete.least_stress,
+        concrete.by_bars,
+        concrete.least,
         V_Rd_c,
         needed,
         legs,

@@ -8,18 +8,12 @@ from functools import partial
 
 import numpy as np
 
+from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1.annex import Annex
-from fexro.core.codes.en1992_1_1.materials import concrete_design_strength
 from fexro.core.codes.en1992_1_1.plain_walls import ALPHA_PLAIN, PlainWall, plain_wall
 from fexro.core.codes.en1992_1_1.shear import (
-    axial_stress,
-    concrete_by_bars,
-    concrete_resistance,
-    least_of_concrete,
-    least_stress,
-    size_factor,
-    tension_ratio,
+    concrete_shear,
 )
 from fexro.core.codes.en1992_1_1.walls import VerticalBars, wall_bars
 from fexro.core.codes.transverse_checks import SMALLEST, limit_finding, no_shear_finding
@@ -97,30 +91,16 @@ def strip_shear(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[
     shears = np.abs(rows[:, 1 + Y])
     if not len(shears) or shears.max() < SMALLEST:
         return [no_shear_finding("6.2.2")]
-    web, f_ck = shear_section(facts.section, Y), facts.concrete.strength
-    b_w, d, counts = web.width, web.effective_depth, min(f_ck, annex.shear_strength)
+    web = shear_section(facts.section, Y)
+    counts = min(facts.concrete.strength, annex.shear_strength)
     area = facts.section.outline.area
 
-    def resists(record: Derivation | None, N_Ed: float) -> float:
-        f_cd = concrete_design_strength.into(record, counts, 1.0, annex.gamma_c)
-        sigma = axial_stress.into(record, N_Ed, area, f_cd)
-        k = size_factor.into(record, d)
-        rho = tension_ratio.into(record, web.tension_area, b_w, d)
-        V_a = concrete_by_bars.into(
-            record,
-            gamma_C=annex.gamma_c,
-            k=k,
-            rho_l=rho,
-            f_ck=counts,
-            sigma_cp=sigma,
-            b_w=b_w,
-            d=d,
-        )
-        v_min = least_stress.into(record, k, counts)
-        V_min = least_of_concrete.into(record, v_min, sigma, b_w, d)
-        return float(concrete_resistance.into(record, V_a, V_min))
+    def resists(record: Derivation | None, N_Ed: FloatArray) -> FloatArray:
+        size = web.width, web.effective_depth
+        given = annex, counts, size, web.tension_area, (N_Ed, area)
+        return concrete_shear(record, *given).resistance
 
-    strengths = np.array([resists(None, float(N)) for N in rows[:, 0]])
+    strengths = resists(None, rows[:, 0])
     with np.errstate(divide="ignore"):
         ratios = np.where(strengths > 0, shears / strengths, np.inf)
     at = int(ratios.argmax())
@@ -129,9 +109,9 @@ def strip_shear(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[
     def derive() -> Derivation:
         record = Derivation()
         record.note(f"{names[at]}, {places[at]}; no links cross the wall.")
-        record.given("b_w", b_w, Dimension.LENGTH, "width of the strip")
-        record.given("d", d, Dimension.LENGTH, "effective depth")
-        resists(record, float(rows[at, 0]))
+        record.given("b_w", web.width, Dimension.LENGTH, "width of the strip")
+        record.given("d", web.effective_depth, Dimension.LENGTH, "effective depth")
+        resists(record, rows[at, 0])
         return record
 
     strength = float(strengths[at])

@@ -17,23 +17,17 @@ from fexro.core.codes.en1992_1_1.anchorage import (
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.materials import concrete_design_strength, steel_design_strength
 from fexro.core.codes.en1992_1_1.shear import (
-    axial_stress,
     chord_factor,
     chord_tension,
-    concrete_by_bars,
-    concrete_resistance,
+    concrete_shear,
     flattest_strut,
-    least_of_concrete,
-    least_stress,
     link_resistance,
     link_strength,
     required_links,
     shear_ratio,
-    size_factor,
     strut_factor,
     strut_factor_low,
     strut_resistance,
-    tension_ratio,
 )
 from fexro.core.provisions import Case, Derivation, provision, select
 from fexro.core.quantities import Angle, Area, Force, Length, Ratio, Stress
@@ -179,25 +173,10 @@ def wall_shear(
     """
     (b_w, length, d), (f_ck, f_ywk), (A_sl, A_sw), (axial, shear) = size, strengths, bars, actions
     counts, low = min(f_ck, annex.shear_strength), choices[0] != "nu"
-    f_cd = float(concrete_design_strength.into(record, counts, 1.0, annex.gamma_c))
     A_c = b_w * length if area is None else area
     mean = axial / A_c
-    sigma = axial_stress.into(record, axial, A_c, f_cd)
-    k = size_factor.into(record, d)
-    rho = tension_ratio.into(record, A_sl, b_w, d)
-    v_min = least_stress.into(record, k, counts)
-    V_a = concrete_by_bars.into(
-        record,
-        gamma_C=annex.gamma_c,
-        k=k,
-        rho_l=rho,
-        f_ck=counts,
-        sigma_cp=sigma,
-        b_w=b_w,
-        d=d,
-    )
-    V_min = least_of_concrete.into(record, v_min, sigma, b_w, d)
-    V_c = concrete_resistance.into(record, V_a, V_min)
+    alone = concrete_shear(record, annex, counts, (b_w, d), A_sl, (axial, A_c))
+    f_cd, V_c = alone.design_strength, alone.resistance
     f_ywd = link_strength.into(record, "low" if low else "yielding", f_ywk, annex.gamma_s)
     nu = (
         strut_factor_low.into(record, counts, *annex.low_stress_struts)
@@ -217,13 +196,15 @@ def wall_shear(
     required = required_links.into(record, shear, z, f_ywd, cot)
     tension = chord_tension.into(record, shear, cot)
     ratio = shear_ratio.into(record, shear, V_Rd)
-    v_1 = 0.18 / annex.gamma_c * float(k) * (100 * float(rho) * counts) ** (1 / 3)
+    k, rho = alone.size_factor, alone.tension_ratio
+    v_1 = 0.18 / annex.gamma_c * k * (100 * rho * counts) ** (1 / 3)
     return WallShear(
-        *(f_cd, float(z), np.asarray(mean), np.asarray(sigma), float(k), float(rho)),
-        *(v_1, float(v_min), np.asarray(V_c), float(f_ywd), float(nu), np.asarray(alpha)),
+        *(f_cd, float(z), np.asarray(mean), np.asarray(alone.axial), k, rho),
+        *(v_1, alone.least_stress, np.asarray(V_c), float(f_ywd), float(nu), np.asarray(alpha)),
         *(np.asarray(steepest), np.asarray(shear > steepest), np.asarray(flattest)),
         *(np.asarray(cot), np.asarray(V_s), np.asarray(V_max), np.asarray(V_Rd)),
-        *(np.asarray(required), np.asarray(tension), np.asarray(ratio), np.asarray(shear > V_c)),
+        *(np.asarray(required), np.asarray(tension), np.asarray(ratio)),
+        needs_bars=np.asarray(shear > V_c),
     )
 
 
