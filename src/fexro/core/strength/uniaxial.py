@@ -101,25 +101,22 @@ def moment_curve(strength: Strength, axes: tuple[int, ...] = (0, 1)) -> MomentCu
         strength: of the section.
         axes: about which they are asked, x (0) and y (1); about the other they are no numbers.
     """
-    fraction = np.tile(np.linspace(0.0, 1.0, PLANES), (len(SENSES), 1))
-    points = strength.at(COMPRESSED, fraction)
-    design = points.nominal * points.factor[..., None]
     axial, moments = [], []
-    for sense, (rows, unit) in enumerate(zip(design, SENSES, strict=True)):
+    for sense, unit in enumerate(SENSES):
         if sense // 2 not in axes:
             axial.append(np.zeros(1))
             moments.append(np.full(1, np.nan))
             continue
-        along, across = rows[:, 1:] @ unit, rows[:, 1:] @ unit[::-1]
-        if np.abs(across).max() > ASIDE * np.abs(along).max():
+        planes = _parallel_planes(strength, sense)
+        if planes is None:
             levels = np.linspace(strength.max_tension, strength.max_axial, LEVELS)[1:]
             found = moments_at(strength, levels, [unit] * len(levels))
-            axial.append(np.concatenate([[strength.max_tension], levels]))
-            moments.append(np.concatenate([[0.0], found]))
-        else:
-            order = np.argsort(rows[:, 0], kind="stable")
-            axial.append(rows[order, 0])
-            moments.append(along[order])
+            planes = (
+                np.concatenate([[strength.max_tension], levels]),
+                np.concatenate([[0.0], found]),
+            )
+        axial.append(planes[0])
+        moments.append(planes[1])
     return MomentCurve(tuple(axial), tuple(moments), strength.max_tension, strength.max_axial)
 
 
@@ -134,15 +131,25 @@ def moments_in_sense(strength: Strength, sense: int, axial: FloatArray) -> Float
     Returns:
         Moments, (L,), N·mm; zero where the axial force alone is too much.
     """
-    fraction = np.linspace(0.0, 1.0, PLANES)[None]
-    points = strength.at(COMPRESSED[[sense]], fraction)
+    planes = _parallel_planes(strength, sense)
+    if planes is None:
+        return moments_at(strength, axial, [SENSES[sense]] * len(axial))
+    carried = (axial > strength.max_tension) & (axial < strength.max_axial)
+    return np.where(carried, np.interp(axial, *planes), 0.0)
+
+
+def _parallel_planes(strength: Strength, sense: int) -> tuple[FloatArray, FloatArray] | None:
+    """Return axial forces, rising, and moments of the limit planes parallel to an axis, (P,).
+
+    Nothing where bending in the sense does not go with a neutral axis parallel to its axis.
+    """
+    points = strength.at(COMPRESSED[[sense]], np.linspace(0.0, 1.0, PLANES)[None])
     rows, unit = (points.nominal * points.factor[..., None])[0], SENSES[sense]
     along, across = rows[:, 1:] @ unit, rows[:, 1:] @ unit[::-1]
     if np.abs(across).max() > ASIDE * np.abs(along).max():
-        return moments_at(strength, axial, [unit] * len(axial))
+        return None
     order = np.argsort(rows[:, 0], kind="stable")
-    carried = (axial > strength.max_tension) & (axial < strength.max_axial)
-    return np.where(carried, np.interp(axial, rows[order, 0], along[order]), 0.0)
+    return rows[order, 0], along[order]
 
 
 @dataclass(frozen=True, eq=False)
