@@ -76,7 +76,7 @@ def test_circle_bars_are_even_on_a_ring():
     bars = layout(Circle(diameter=600), "8 D25")
     np.testing.assert_allclose(np.hypot(bars.x, bars.y), 300 - 62.5)
     chord = 2 * 237.5 * math.sin(math.pi / 8)
-    assert bars.clear_distance()[0] == pytest.approx(chord - 25)
+    assert bars.closest.least == pytest.approx(chord - 25)
 
 
 def test_mixed_bars_alternate_around_a_circle():
@@ -88,7 +88,7 @@ def test_l_shape_has_a_bar_in_every_corner_and_is_symmetric():
     bars = layout(LShape(width=600, depth=600, leg=250), "10 D25")
     mirrored = {(round(y, 6), round(x, 6)) for x, y in zip(bars.x, bars.y, strict=True)}
     assert mirrored == {(round(x, 6), round(y, 6)) for x, y in zip(bars.x, bars.y, strict=True)}
-    assert bars.clear_distance()[0] > 40
+    assert bars.closest.least > 40
 
 
 @pytest.mark.parametrize(

@@ -66,15 +66,15 @@ def clear_spacing_finding(
         clause: clause of the limit.
         least_of: the provision: for diameters, mm, of any shape; writes into a derivation, if any.
     """
-    bars = facts.section.bars
-    clear, larger = bars.pairs()
-    least = least_of(larger, None)
-    i, j = divmod(int((least / np.maximum(clear, 1e-9)).argmax()), len(bars))
-    spacing, required = float(clear[i, j]), float(least[i, j])
+    closest = facts.section.bars.closest
+    least = least_of(closest.larger, None)
+    pair = int((least / np.maximum(closest.clear, 1e-9)).argmax())
+    i, j = int(closest.first[pair]), int(closest.second[pair])
+    spacing, required = float(closest.clear[pair]), float(least[pair])
 
     def derive() -> Derivation:
         record = Derivation()
-        least_of(larger[i, j], record)
+        least_of(float(closest.larger[pair]), record)
         record.given("s", spacing, Dimension.LENGTH, f"clear, bars {i + 1} and {j + 1}")
         return record
 

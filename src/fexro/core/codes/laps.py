@@ -80,10 +80,13 @@ def lap_finding(
     section, bars = facts.section, facts.section.bars
     area = section.outline.area - section.steel_area
     found = float(ratio_at_laps(times, bars.total_area, area))
-    clear, larger = bars.pairs()
-    left, least = clear - larger, np.asarray(least_of(larger, None))
-    i, j = divmod(int((left - least).argmin()), len(bars)) if len(bars) > 1 else (0, 0)
-    enough = len(bars) < 2 or bool(left[i, j] >= least[i, j] - 1e-9)
+    closest = bars.closest
+    every = np.asarray(least_of(closest.larger, None))
+    pair = int((closest.clear - closest.larger - every).argmin())
+    i, j = int(closest.first[pair]), int(closest.second[pair])
+    clear, larger, least = (float(x[pair]) for x in (closest.clear, closest.larger, every))
+    left = clear - larger
+    enough = left >= least - 1e-9
 
     def derive() -> Derivation:
         record = Derivation()
@@ -92,9 +95,9 @@ def lap_finding(
         ratio_at_laps.into(record, times, bars.total_area, area)
         record.note("Allowed: {largest}.", largest=Term(largest, Dimension.SHARE))
         if len(bars) > 1:
-            record.given("s", float(clear[i, j]), Dimension.LENGTH, f"bars {i + 1} and {j + 1}")
-            clear_of_laps.into(record, float(clear[i, j]), float(larger[i, j]))
-            least_of(float(larger[i, j]), record)
+            record.given("s", clear, Dimension.LENGTH, f"bars {i + 1} and {j + 1}")
+            clear_of_laps.into(record, clear, larger)
+            least_of(larger, record)
         return record
 
     ratio = found / largest
@@ -114,8 +117,8 @@ def lap_finding(
         ]
     if not enough:
         values |= {
-            "left": length(max(float(left[i, j]), 0.0)),
-            "least": length(float(least[i, j])),
+            "left": length(max(left, 0.0)),
+            "least": length(least),
             "i": number(i + 1),
             "j": number(j + 1),
         }

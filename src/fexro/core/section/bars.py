@@ -23,6 +23,7 @@ __all__ = [
     "STANDARDS",
     "BarSize",
     "Bars",
+    "ClosestBars",
     "Ties",
     "bar_size",
     "parse_ties",
@@ -114,6 +115,27 @@ class Ties:
 
 
 @dataclass(frozen=True, eq=False)
+class ClosestBars:
+    """Pairs of bars (P,) that are closest, mm; with fewer than two bars infinitely far.
+
+    Attributes:
+        first, second: their numbers.
+        clear: clear distances, mm.
+        larger: the larger diameter of each pair, mm.
+    """
+
+    first: IntArray
+    second: IntArray
+    clear: FloatArray
+    larger: FloatArray
+
+    @property
+    def least(self) -> float:
+        """The least clear distance, mm."""
+        return float(self.clear.min())
+
+
+@dataclass(frozen=True, eq=False)
 class Bars:
     """Bars as arrays (B,): position x, y (mm), area (mm²), diameter (mm).
 
@@ -141,7 +163,8 @@ class Bars:
         A bar is infinitely far from itself and from those of its bundle; of a bundle counts the
         diameter of one bar of the same area.
         """
-        distance = np.hypot(self.x[:, None] - self.x, self.y[:, None] - self.y)
+        across, up = self.x[:, None] - self.x, self.y[:, None] - self.y
+        distance: FloatArray = np.sqrt(across * across + up * up)  # many times faster than hypot
         distance -= (self.diameter[:, None] + self.diameter) / 2
         np.fill_diagonal(distance, np.inf)
         if self.bundle is not None:
@@ -158,16 +181,20 @@ class Bars:
         found: FloatArray = np.where(counts > 1, np.sqrt(4 * area / np.pi), self.diameter)
         return found
 
-    def clear_distance(self) -> tuple[float, int, int]:
-        """Return the smallest clear distance between two bars (mm) and their indices.
-
-        With fewer than two bars the distance is infinite and the indices are zero.
-        """
-        if len(self) < 2:
-            return math.inf, 0, 0
-        distance, _ = self.pairs()
-        i, j = divmod(int(distance.argmin()), len(self))
-        return float(distance[i, j]), min(i, j), max(i, j)
+    @cached_property
+    def closest(self) -> ClosestBars:
+        """Of all pairs the closest, one for each diameter that is the larger of a pair."""
+        clear, larger = self.pairs()
+        found = [
+            int(np.where(larger == diameter, clear, np.inf).argmin())
+            for diameter in sorted(set(self.equivalent.tolist()))
+        ]
+        first, second = np.divmod(np.array(sorted(found)), len(self))
+        apart, diameter = clear[first, second], larger[first, second]
+        some = np.isfinite(apart)
+        if not some.any():
+            some[:1] = True
+        return ClosestBars(first[some], second[some], apart[some], diameter[some])
 
 
 _NO_SIZES: Mapping[str, BarSize] = {}

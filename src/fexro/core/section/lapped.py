@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -37,20 +36,18 @@ class LappedBars:
 def lapped_bars(section: Section) -> LappedBars:
     """Return the bars of a section as they are lapped."""
     bars = section.bars
-    x, y = bars.x, bars.y
-    distance = np.hypot(x[:, None] - x, y[:, None] - y)
-    clear, _ = bars.pairs()
-    i, j = divmod(int(clear.argmin()), len(bars))
-    alone = len(bars) < 2
+    closest = bars.closest
+    pair = int(closest.clear.argmin())
+    radii = bars.diameter[closest.first[pair]] / 2 + bars.diameter[closest.second[pair]] / 2
     reach, along = float(bars.diameter.max()), []
-    for place in (x, y):
+    for place in (bars.x, bars.y):
         low, high = place <= place.min() + reach, place >= place.max() - reach
         along.append(int(max(low.sum(), high.sum())))
     return LappedBars(
         float(bars.equivalent.max()),
         section.cover + section.ties.size.diameter,
-        math.inf if alone else float(clear[i, j]),
-        math.inf if alone else float(distance[i, j]),
+        closest.least,
+        closest.least + float(radii),
         (along[0], along[1]),
     )
 

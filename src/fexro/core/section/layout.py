@@ -165,6 +165,8 @@ def _by_rule(
     else:
         symmetric = isinstance(shape, Rectangle | HollowRectangle)
         spots = along_sides(corners, inset, sizes, symmetric, where)
+    if all(bundle == 1 for bundle in bundles.values()):
+        return spots
     return [replace(spot, bundle=bundles[spot.size]) for spot in spots]
 
 

@@ -196,7 +196,9 @@ def misplaced_bars(section: Section, *, openings: bool = False) -> tuple[Misplac
             Misplaced(int(i), f"an overlap with steel {number}", "bars beside the steel")
             for i in np.flatnonzero(inside)
         ]
-    distance, _ = bars.pairs() if len(bars) > 1 else (np.full((1, 1), np.inf), None)
+    if bars.closest.least >= -1e-6:
+        return tuple(found)
+    distance, _ = bars.pairs()
     pairs = np.argwhere(np.triu(distance < -1e-6))
     for i, j in sorted(pairs.tolist(), key=lambda pair: distance[pair[0], pair[1]]):
         found.append(

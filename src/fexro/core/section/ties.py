@@ -151,10 +151,9 @@ class Arrangement:
         for axis in (0, 1):
             at, size = self.section.outline.centroid[axis], float(np.ptp(ring[:, axis]))
             outer, *inner = self.lines
-            legs = _cut(outer[:, axis], outer[:, 1 - axis], at, 0.0)
+            legs = _cut([outer], axis, at, 0.0)
             # The short sides of hoops are no legs: they reach over a small part only.
-            legs += sum(_cut(line[:, axis], line[:, 1 - axis], at, REACH * size) for line in inner)
-            found.append(legs)
+            found.append(legs + _cut(inner, axis, at, REACH * size))
         return found[0], found[1]
 
 
@@ -180,14 +179,17 @@ def _closed(ring: FloatArray) -> FloatArray:
     return np.concatenate([ring, ring[:1]])
 
 
-def _cut(along: FloatArray, aside: FloatArray, at: float, reach: float) -> float:
-    """Return the legs of a line that cross a cut and reach so far, each with its share along it."""
+def _cut(lines: Sequence[FloatArray], axis: int, at: float, reach: float) -> float:
+    """Return the legs of lines that cross a cut and reach so far, each with its share along it."""
+    if not lines:
+        return 0.0
+    start = np.concatenate([line[:-1] for line in lines])
+    end = np.concatenate([line[1:] for line in lines])
     # A hair beside the centroid, so that no corner lies in the cut.
-    a, b = along[:-1] - at - 1e-3, along[1:] - at - 1e-3
-    crossing = a * b < 0
-    run, rise = along[1:] - along[:-1], aside[1:] - aside[:-1]
-    shares = np.abs(run) / np.maximum(np.hypot(run, rise), 1e-9)
-    return float(shares[crossing & (np.abs(run) >= reach)].sum())
+    crossing = (start[:, axis] - at - 1e-3) * (end[:, axis] - at - 1e-3) < 0
+    run = np.abs(end - start)
+    shares = run[:, axis] / np.maximum(np.hypot(*run.T), 1e-9)
+    return float(shares[crossing & (run[:, axis] >= reach)].sum())
 
 
 def _corner_points(section: Section) -> tuple[FloatArray, BoolArray]:
@@ -339,10 +341,10 @@ def _by_rule(section: Section, rule: HeldRule) -> tuple[InnerTie, ...]:
     corner, fixed = standing[order], held_by_outer[order]
     wanted = fixed | corner
     for face in _faces(wanted):
-        chosen = _fewest(section, order, face, wanted, rule)
+        chosen = _fewest(section, order, face, rule)
         wanted[[face[k] for k in chosen]] = True
     loose = [int(order[i]) for i in np.flatnonzero(wanted & ~fixed)]
-    return _ties_through(section, loose, order)
+    return _ties_through(section, loose)
 
 
 def _faces(corner: BoolArray) -> list[list[int]]:
@@ -359,50 +361,43 @@ def _faces(corner: BoolArray) -> list[list[int]]:
     return faces
 
 
-def _fewest(
-    section: Section, order: IntArray, face: list[int], held: BoolArray, rule: HeldRule
-) -> list[int]:
+def _fewest(section: Section, order: IntArray, face: list[int], rule: HeldRule) -> list[int]:
     """Return which bars of a face, by their places in it, are to be held: the fewest that do."""
     count = len(face)
-    before, after = (face[0] - 1) % len(order), (face[-1] + 1) % len(order)
-    line = order[[before, *face, after]]
+    line = order[[(face[0] - 1) % len(order), *face, (face[-1] + 1) % len(order)]]
     bars = section.bars
     x, y, radius = bars.x[line], bars.y[line], bars.diameter[line] / 2
     # The face alone, its corners held; how far it is from its end to its start does not matter.
-    step = np.append(np.hypot(np.diff(x), np.diff(y)), 0.0)
-
-    def good(chosen: BoolArray) -> bool:
-        states = np.concatenate([[True], chosen, [True]])
-        loose = ~states
-        if rule.alternate and (loose[1:] & loose[:-1]).any():
-            return False
-        to_both = _to_held(step, radius, states, rule)
-        far = np.maximum(*to_both) if rule.both else np.minimum(*to_both)
-        return bool((far[loose] <= rule.distance + 1e-6).all())
-
-    half = (count + 1) // 2
-    if count <= MANY:
-        patterns = sorted(product((False, True), repeat=half), key=lambda p: (_size(p, count), p))
-        for pattern in patterns:
-            chosen = _mirrored(pattern, count)
-            if good(chosen):
-                return [int(k) for k in np.flatnonzero(chosen)]
-        return list(range(count))
-    every = np.arange(count) % 2 == 1
-    chosen = every | every[::-1]
-    return [int(k) for k in np.flatnonzero(chosen)] if good(chosen) else list(range(count))
+    place = np.append(0.0, np.cumsum(np.hypot(np.diff(x), np.diff(y))))
+    patterns = _patterns(count)
+    held = np.pad(patterns, ((0, 0), (1, 1)), constant_values=True)
+    number = np.arange(count + 2)
+    last = np.maximum.accumulate(np.where(held, number, 0), axis=1)
+    following = np.where(held, number, count + 1)[:, ::-1]
+    following = np.minimum.accumulate(following, axis=1)[:, ::-1]
+    before, after = place - place[last], place[following] - place
+    if rule.clear:
+        before, after = before - radius - radius[last], after - radius - radius[following]
+    far = np.maximum(before, after) if rule.both else np.minimum(before, after)
+    wrong = (~held & (far > rule.distance + 1e-6)).any(axis=1)
+    if rule.alternate:
+        wrong |= (~held[:, 1:] & ~held[:, :-1]).any(axis=1)
+    # The last pattern holds every bar: there is one that does.
+    return [int(k) for k in np.flatnonzero(patterns[int(wrong.argmin())])]
 
 
-def _mirrored(pattern: Sequence[bool], count: int) -> BoolArray:
-    whole = [*pattern, *pattern[: count - len(pattern)][::-1]]
-    return np.array(whole, dtype=bool)
+@lru_cache(maxsize=512)
+def _patterns(count: int) -> BoolArray:
+    """Return ways to hold the bars of a face alike to both sides, (P, B), the fewest first."""
+    if count > MANY:
+        every = np.arange(count) % 2 == 1
+        return np.stack([every | every[::-1], np.ones(count, dtype=bool)])
+    half = np.array(list(product((False, True), repeat=(count + 1) // 2)), dtype=bool)
+    whole = np.concatenate([half, half[:, : count // 2][:, ::-1]], axis=1)
+    return whole[np.argsort(whole.sum(axis=1), kind="stable")]
 
 
-def _size(pattern: Sequence[bool], count: int) -> int:
-    return int(_mirrored(pattern, count).sum())
-
-
-def _ties_through(section: Section, loose: list[int], order: IntArray) -> tuple[InnerTie, ...]:
+def _ties_through(section: Section, loose: list[int]) -> tuple[InnerTie, ...]:
     """Return ties that hold some bars of the outer layer."""
     bars, ring = section.bars, section.tie_ring
     assert ring is not None
@@ -414,22 +409,62 @@ def _ties_through(section: Section, loose: list[int], order: IntArray) -> tuple[
     # Bars stand inside the tie's centre line by no more than this; no tie goes through a void.
     room = shapely.Polygon(ring).buffer(1.0).intersection(section.outline.polygon)
     shapely.prepare(room)
-    ties: list[InnerTie] = []
-    tied: set[int] = set()
     normals = _normals(section, ring, loose)
+    rows = np.repeat(loose, [len(inward) for inward in normals]).astype(np.intp)
+    across = _Across.of(bars, rows, np.array([n for inward in normals for n in inward]))
+    waiting = np.zeros(len(bars), dtype=bool)
+    waiting[loose] = True
+    ties: list[InnerTie] = []
     for askew in ASIDE:
-        for bar, inward in zip(loose, normals, strict=True):
-            if bar in tied:
+        longest = LONGEST * _size_of(section) if askew > ASIDE[0] else math.inf
+        fit = across.fit(askew, longest)
+        for bar in loose:
+            if not waiting[bar]:
                 continue
-            for normal in inward:
-                other = _beyond(section, bar, normal, room, askew, prefer=set(loose) - tied)
+            for row in np.flatnonzero(rows == bar):
+                other = _beyond(
+                    section, room, bar, np.flatnonzero(fit[row]), across.worth[row], waiting
+                )
                 if other is None:
                     continue
                 pair = (min(bar, other), max(bar, other))
                 if pair not in ties:
                     ties.append(pair)
-                    tied |= {bar, other}
+                    waiting[list(pair)] = False
     return tuple(_hoops(bars.x, bars.y, ties))
+
+
+@dataclass(frozen=True, eq=False)
+class _Across:
+    """What cross ties would be, in rows from a bar square to a face it stands at, to each bar.
+
+    Attributes:
+        deep: how far inwards each bar is, (W, B), mm.
+        aside: how far to the side, (W, B), mm.
+        least: how deep a cross tie is at least, (W,), mm.
+    """
+
+    deep: FloatArray
+    aside: FloatArray
+    least: FloatArray
+
+    @classmethod
+    def of(cls, bars: Bars, start: IntArray, normal: FloatArray) -> _Across:
+        """Look from some bars (W,) along normals (W, 2)."""
+        dx, dy = bars.x - bars.x[start, None], bars.y - bars.y[start, None]
+        nx, ny = normal.reshape(-1, 2, 1).transpose(1, 0, 2)
+        return cls(dx * nx + dy * ny, np.abs(dy * nx - dx * ny), 3 * bars.diameter[start])
+
+    def fit(self, askew: float, longest: float) -> BoolArray:
+        """Return which may be tied to, (W, B): not too much askew nor too far away."""
+        found: BoolArray = (self.deep >= self.least[:, None]) & (self.aside <= askew * self.deep)
+        return found & (self.deep**2 + self.aside**2 <= longest**2)
+
+    @cached_property
+    def worth(self) -> FloatArray:
+        """What is least for the best, (W, B): straight across, then the nearest face."""
+        worth: FloatArray = self.aside + 1e-3 * self.deep
+        return worth
 
 
 def _diamond(section: Section, loose: list[int]) -> InnerTie | None:
@@ -476,28 +511,21 @@ def _normals(section: Section, ring: FloatArray, loose: list[int]) -> list[list[
 
 def _beyond(
     section: Section,
-    bar: int,
-    normal: FloatArray,
     room: shapely.Geometry,
-    askew: float,
-    prefer: set[int],
+    bar: int,
+    others: IntArray,
+    worth: FloatArray,
+    waiting: BoolArray,
 ) -> int | None:
-    """Return the bar of the face beyond to which a cross tie goes; nothing where there is none."""
+    """Return the best of some bars beyond to which a cross tie can go; nothing if there is none.
+
+    One that has to be held too is as good as one straighter across by a diameter.
+    """
     import shapely
 
     bars = section.bars
-    dx, dy = bars.x - bars.x[bar], bars.y - bars.y[bar]
-    deep = dx * normal[0] + dy * normal[1]
-    aside = np.abs(-dx * normal[1] + dy * normal[0])
-    wanted = np.zeros(len(bars), dtype=bool)
-    wanted[list(prefer)] = True
-    # Straight across is best; then a bar that has to be held too; then the nearest face.
-    worth = aside + 1e-3 * deep - bars.diameter[bar] * wanted
-    longest = LONGEST * _size_of(section) if askew > ASIDE[0] else math.inf
-    fit = (deep >= 3 * bars.diameter[bar]) & (aside <= askew * deep)
-    fit &= np.hypot(dx, dy) <= longest
-    candidates = np.flatnonzero(fit)
-    for other in candidates[np.argsort(worth[candidates], kind="stable")][:TRIED].tolist():
+    rank = worth[others] - bars.diameter[bar] * waiting[others]
+    for other in others[np.argsort(rank, kind="stable")][:TRIED].tolist():
         line = shapely.LineString([(bars.x[bar], bars.y[bar]), (bars.x[other], bars.y[other])])
         blocked = any(line.intersects(part.outline.polygon) for part in section.steel)
         if not blocked and room.covers(line):
