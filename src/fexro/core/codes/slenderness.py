@@ -212,10 +212,16 @@ def words(condition: Any, then: Any, otherwise: Any) -> Any:
     return np.where(condition, then, otherwise)
 
 
-@lru_cache(maxsize=4096)
 def own_image(topic: StrengthTopic, cross: CrossSection, axis: int) -> bool:
     """Tell whether a section is its own image when moments about an axis change their sign."""
-    return topic.of(cross).body.figure.alike(-1.0 if axis else 1.0, True)
+    return _own_images(topic, cross)[axis]
+
+
+@lru_cache(maxsize=4096)
+def _own_images(topic: StrengthTopic, cross: CrossSection) -> tuple[bool, bool]:
+    """Return the same of both axes."""
+    figure = topic.of(cross).body.figure
+    return figure.alike(1.0, True), figure.alike(-1.0, True)
 
 
 REVERSED = "reversed"  # what acts on the side away from the analysed moment

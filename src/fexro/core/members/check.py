@@ -94,7 +94,7 @@ def glance(lift: Lift) -> LiftResult:
     """Run every check of a lift, of strength only that of the demand which governs by the mesh.
 
     For what is seen for a moment: another demand may govern by the difference between the mesh and
-    the surface.
+    the surface, and where bars make sheets of the surface overlap, another sheet may be nearer.
     """
     (prepared,) = prepare([lift])
     found, rough = likely(lift.strength, prepared.demands.rows)

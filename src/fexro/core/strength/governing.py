@@ -19,7 +19,13 @@ from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.strength.alike import Alike, Sections, alone
 from fexro.core.strength.rays import Aimed, aim
 from fexro.core.strength.surface import Strength
-from fexro.core.strength.utilisation import Utilisation, acting, proportional, proportional_of
+from fexro.core.strength.utilisation import (
+    Utilisation,
+    acting,
+    proportional,
+    proportional_about,
+    proportional_of,
+)
 
 __all__ = ["Bounds", "Governing", "Question", "bounds", "estimated", "governing", "likely"]
 
@@ -109,7 +115,7 @@ def _estimate(strength: Strength, demands: FloatArray) -> tuple[FloatArray, IntA
 
 
 def likely(strength: Strength, demands: FloatArray) -> tuple[Governing | None, FloatArray]:
-    """Return the demand (R, 3) that governs by the mesh with its exact utilisation, and about all.
+    """Return the demand (R, 3) that governs by the mesh, and about the utilisations of all.
 
     Returns:
         what governs, nothing without demands; and about the utilisation of each, (R,).
@@ -117,10 +123,15 @@ def likely(strength: Strength, demands: FloatArray) -> tuple[Governing | None, F
     if not len(demands):
         return None, np.zeros(0)
     found, loaded, aimed = _estimate(strength, demands)
+    if not aimed.strength.sections.convex:
+        # Of a folded surface a point far aside tells nothing.
+        far = np.flatnonzero(aimed.aside > NEAR)
+        solved = proportional_of(demands[loaded[far]], np.arange(len(far)), aimed.take(far))
+        found[loaded[far]] = solved.ratio
     at = int(found.argmax())
     some = np.flatnonzero(loaded == at)
     place = np.zeros(len(some), dtype=np.intp)
-    along = proportional_of(demands[at : at + 1], place, aimed.take(some))
+    along = proportional_about(demands[at : at + 1], place, aimed.take(some))
     return Governing(at, along), found
 
 

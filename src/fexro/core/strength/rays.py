@@ -39,12 +39,14 @@ __all__ = [
     "Aimed",
     "Crossings",
     "aim",
+    "crossings_about",
     "crossings_near",
     "crossings_of",
     "first_crossings",
 ]
 
 TOLERANCE, REST = 5e-9, 5e-8  # of the surface's size beside a ray, and of the way along it
+ABOUT = 1e-4, 1e-3  # the same where about is enough: what is left is taken as the slope has it
 FEW_RAYS = 40  # for which slopes are found anew in every step
 STEPS, ROUNDS = 7, 5  # in each round a ray follows one sheet
 FAR = 3  # cells of the mesh from the start
@@ -193,6 +195,20 @@ def crossings_of(aimed: Aimed) -> Crossings:
         for name in _CROSSING:
             getattr(crossings, name)[some] = getattr(again, name)
     return crossings
+
+
+def crossings_about(aimed: Aimed) -> Crossings:
+    """Return about where rays from the origin meet the sheets of the surface that lie near.
+
+    Where bars beside a step make sheets overlap, it is not asked which is the nearest.
+    """
+    strain = _strains_at(aimed.strength, aimed.starts.place)
+    sides = aimed.strength.body.sides(strain)
+    met, there = _newton(aimed.rays, aimed.starts, sides, within=ABOUT)
+    if not (met > 0).all():
+        return crossings_of(aimed)
+    angle, fraction = there.place
+    return Crossings(met / aimed.length, angle, fraction, np.ones(len(met), dtype=np.intp))
 
 
 def _first_crossings(strength: Strength, origin: FloatArray, direction: FloatArray) -> Crossings:
@@ -522,13 +538,18 @@ def _strains_at(strength: Solvable, place: FloatArray) -> FloatArray:
 
 
 def _newton(
-    rays: Rays, starts: Starts, sides: SideArray, *, anew: bool = False
+    rays: Rays,
+    starts: Starts,
+    sides: SideArray,
+    *,
+    anew: bool = False,
+    within: tuple[float, float] = (TOLERANCE, REST),
 ) -> tuple[FloatArray, Starts]:
     """Return the way along rays to the surface near starts, (H,), and the place with its slope.
 
     Not a number where a ray does not arrive; the place is then the last. Each step corrects the
     slope of the one before; for few rays, whose time is not in the arithmetic, or where that is
-    asked for, it is found anew.
+    asked for, it is found anew. It ends `within` so much beside the ray and on the way along it.
     """
     count = len(starts.ray)
     found, where, slopes = np.full(count, np.nan), starts.place.copy(), np.zeros((3, 2, count))
@@ -550,8 +571,8 @@ def _newton(
         change, regular = newton_step(located, slope)
         # What is left aside is taken along the ray as the slope has it, which is only about right.
         rest = slope[2, 0] * change[0] + slope[2, 1] * change[1]
-        done = open_ & (np.maximum(np.abs(located[0]), np.abs(located[1])) < TOLERANCE)
-        done &= np.abs(rest) < REST * np.abs(located[2])
+        done = open_ & (np.maximum(np.abs(located[0]), np.abs(located[1])) < within[0])
+        done &= np.abs(rest) < within[1] * np.abs(located[2])
         moved = place + change * reach
         np.maximum(np.minimum(moved[1], 1.0, out=moved[1]), 0.0, out=moved[1])
         near = (np.abs(moved - start) < FAR * reach).all(axis=0)

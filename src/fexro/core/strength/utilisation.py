@@ -10,13 +10,21 @@ from fexro.core.arrays import BoolArray, FloatArray, IntArray
 from fexro.core.strength.rays import (
     Aimed,
     Crossings,
+    crossings_about,
     crossings_near,
     crossings_of,
     first_crossings,
 )
 from fexro.core.strength.surface import Solvable, Strength
 
-__all__ = ["Utilisation", "acting", "constant_axial", "proportional", "proportional_of"]
+__all__ = [
+    "Utilisation",
+    "acting",
+    "constant_axial",
+    "proportional",
+    "proportional_about",
+    "proportional_of",
+]
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,6 +69,11 @@ def proportional(strength: Strength, demands: FloatArray) -> Utilisation:
 def proportional_of(demands: FloatArray, loaded: IntArray, aimed: Aimed) -> Utilisation:
     """Return the same of demands (R, 3) on several sections, of which those that act are aimed."""
     return _along_ray(demands, loaded, crossings_of(aimed), aimed.strength.max_axial)
+
+
+def proportional_about(demands: FloatArray, loaded: IntArray, aimed: Aimed) -> Utilisation:
+    """Return about the same: on the sheet of the surface that lies near each ray."""
+    return _along_ray(demands, loaded, crossings_about(aimed), aimed.strength.max_axial)
 
 
 def constant_axial(strength: Strength, demands: FloatArray) -> Utilisation:
