@@ -136,13 +136,17 @@ class _GroupHead(_Head):
     def __init__(self, group: CheckGroup, folded: bool) -> None:
         super().__init__("Show its checks" if folded else "Fold its checks")
         self.folded = folded
+        self._seen: tuple[object, ...] = ()
         self.show_group(group)
 
     def show_group(self, group: CheckGroup) -> None:
         """Show the same group with other answers."""
+        before = self._seen
         self.group = group
-        self.setAccessibleName(f"{group.title}, {group.counted}")
-        self.update()
+        self._seen = (group.title, group.counted, group.state, f"{group.largest.ratio:.3f}")
+        if before != self._seen:
+            self.setAccessibleName(f"{group.title}, {group.counted}")
+            self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(200, 52 if self.folded else 28)

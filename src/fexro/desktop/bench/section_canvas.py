@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
@@ -225,14 +226,16 @@ class SectionCanvas(QWidget):
     # What is there
 
     def _bar_at(self, at: QPointF) -> int | None:
+        """Return the bar at a place, or beside it where no face is nearer."""
         assert self._section is not None
-        bars, fit = self._section.bars, self._fit()
-        for i in range(len(bars) - 1, -1, -1):
-            centre = fit.point(float(bars.x[i]), float(bars.y[i]))
-            reach = float(bars.diameter[i]) / 2 * fit.scale + BAR_NEAR
-            if math.hypot(at.x() - centre.x(), at.y() - centre.y()) <= reach:
-                return i
-        return None
+        bars, scale = self._section.bars, self._fit().scale
+        x, y = self._mm(at)
+        beside = (np.hypot(bars.x - x, bars.y - y) - bars.diameter / 2) * scale
+        nearest = int(beside.argmin())
+        if beside[nearest] > BAR_NEAR:
+            return None
+        faces = [face.distance(x, y) * scale for face, _ in self._faces]
+        return nearest if beside[nearest] <= max(min(faces, default=np.inf), 0.0) else None
 
     def _corner_at(self, at: QPointF) -> int | None:
         assert self._model is not None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -28,9 +29,12 @@ GRID = 0.1  # mm, to which places are rounded
 
 def placed_bars(section: SectionModel, own: Sequence[OwnBar] = ()) -> tuple[PlacedBar, ...]:
     """Return the bars of a section one by one, where they are."""
-    if section.placed:
-        return section.placed
-    bars = section_of(section, tuple(own)).bars
+    return section.placed or _as_laid_out(section, tuple(own))
+
+
+@lru_cache(maxsize=64)
+def _as_laid_out(section: SectionModel, own: tuple[OwnBar, ...]) -> tuple[PlacedBar, ...]:
+    bars = section_of(section, own).bars
     known = sizes_by_name(own)
     names = {
         group.size.diameter: group.size.name for group in parse_call_out(section.bars, own=known)

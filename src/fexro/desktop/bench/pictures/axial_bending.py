@@ -367,8 +367,7 @@ class AxialBendingView(Plot):
         if shown.along.capped[0]:
             met = [place * min(1.0, 1 / ratio)] if ratio > 1 else met
         ray = place * max(1.0, 1.0 / ratio)
-        self._ray.setData([0.0, ray[0]], [0.0, ray[1]])
-        self._ray.setPen(pen(colour, dashed=True))
+        self._ray.setData([0.0, ray[0]], [0.0, ray[1]], pen=pen(colour, dashed=True))
         labels = [(met[0], f"ray {ratio:.2f}")]
         level = math.isfinite(held) and held > 0
         self._level.setVisible(level)
@@ -378,8 +377,7 @@ class AxialBendingView(Plot):
             self._level.setPen(pen(colour, dashed=True))
             met.append(end)
             labels.append((end, f"at N {held:.2f}"))
-        self._met.setData(*np.array(met).T)
-        self._met.setPen(pen(colour, 1.4))
+        self._met.setData(*np.array(met).T, pen=pen(colour, 1.4))
         return labels
 
     def _demand_label(self, shown: Shown, chosen: int, place: FloatArray) -> tuple[FloatArray, str]:

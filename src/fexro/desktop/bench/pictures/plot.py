@@ -195,6 +195,7 @@ class DemandSpots:
 
     def __init__(self, plot: Plot, pick: Callable[[int], None]) -> None:
         self._items: dict[tuple[State, bool], pg.ScatterPlotItem] = {}
+        self._drawn: dict[tuple[State, bool], FloatArray] = {}
         for faint in (True, False):
             for state in (State.SATISFIED, State.ATTENTION, State.EXCEEDED):
                 item = pg.ScatterPlotItem(
@@ -224,15 +225,22 @@ class DemandSpots:
             if not len(which) and not item.isVisible():
                 continue
             item.setVisible(bool(len(which)))
-            item.setData(places[which, 0], places[which, 1], data=which)
+            # Handing over spots takes long; most stay where they are while a section changes.
+            spots = np.column_stack([places[which], which])
+            before = self._drawn.get((state, faintly))
+            if before is None or not np.array_equal(spots, before):
+                self._drawn[state, faintly] = spots
+                item.setData(places[which, 0], places[which, 1], data=which)
         self._chosen.setVisible(shown.demand is not None)
         if shown.demand is not None:
             state = states[shown.demand]
             colour = current_theme().state(state)
-            self._chosen.setSymbol(_SYMBOLS[state])
-            self._chosen.setPen(pen(colour, 1.3))
-            self._chosen.setBrush(colour)
-            self._chosen.setData(places[[shown.demand], 0], places[[shown.demand], 1])
+            self._chosen.setData(
+                *places[[shown.demand]].T,
+                symbol=_SYMBOLS[state],
+                pen=pen(colour, 1.3),
+                brush=colour,
+            )
 
 
 def _glyph(state: State) -> QPainterPath:
