@@ -21,7 +21,7 @@ from fexro.project.resolve import resolve_lift
 
 __all__ = ["check_in_processes", "check_project"]
 
-WORTH_SERVER, WORTH_FORKS = 60, 20  # sections from which starting processes pays
+WORTH_SERVER, WORTH_FORKS = 120, 20  # sections from which starting processes pays
 
 
 def check_project(
