@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -189,13 +189,11 @@ class Legs:
                     return other
         return None
 
-    @cached_property
+    @property
     def _area(self) -> shapely.Geometry:
-        import shapely
+        return _area_of(self)
 
-        return shapely.union_all([self._concrete(number) for number in range(len(self.legs))])
-
-    def _concrete(self, number: int) -> shapely.Geometry:
+    def concrete_of(self, number: int) -> shapely.Geometry:
         """Return the concrete of a leg, with its parts of corners."""
         import shapely
 
@@ -242,3 +240,11 @@ class Legs:
     def corners(self) -> FloatArray | None:
         """Return the corners of the outer edge, (V, 2)."""
         return self.outline().rings[0]
+
+
+# The panels of a building are made again and again of the same legs.
+@lru_cache(maxsize=2048)
+def _area_of(legs: Legs) -> shapely.Geometry:
+    import shapely
+
+    return shapely.union_all([legs.concrete_of(number) for number in range(len(legs.legs))])
