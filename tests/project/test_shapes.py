@@ -15,7 +15,10 @@ from fexro.project.section import SectionModel, section_of
 from fexro.project.shape_change import PROPOSED, as_kind, with_corner_bars
 from fexro.project.shapes import (
     KINDS,
+    Circle,
     Composed,
+    Ellipse,
+    HollowCircle,
     PartModel,
     PolygonShape,
     Rectangle,
@@ -77,6 +80,35 @@ def test_a_shape_goes_back_to_the_rectangle_that_holds_it():
     assert isinstance(polygon, PolygonShape)
     assert shape_of(polygon).outline().area == pytest.approx(shape_of(tee).outline().area)
     assert as_kind(tee, "composed") == Composed(parts=(PartModel(shape=tee),))
+
+
+@pytest.mark.parametrize(
+    ("round_", "corners"),
+    [
+        (Circle(diameter=700), 4),
+        (HollowCircle(diameter=700, void_diameter=200), 4),
+        (Ellipse(width=900, depth=400), 16),
+        (Rectangle(width=600, depth=500, radius=60), 8),
+    ],
+)
+def test_what_is_round_becomes_arcs(round_, corners):
+    polygon = as_kind(round_, "polygon")
+    assert isinstance(polygon, PolygonShape)
+    assert len(polygon.outer) == corners
+    outline, former = shape_of(polygon).outline(), shape_of(round_).outline()
+    # Arcs go through the middle of what they stand for; of an ellipse they are no more than that.
+    assert outline.area == pytest.approx(former.area, rel=2e-4)
+    assert outline.inertia == pytest.approx(former.inertia, rel=5e-4, abs=1.0)
+    section = SectionModel(shape=polygon, cover=40, bars="8 D25", ties="D10@200")
+    assert with_corner_bars(section).bars == "8 D25"
+    assert len(section_of(section).bars) == 8
+
+
+@pytest.mark.parametrize("kind", ["I", "Z", "channel"])
+def test_flanges_have_room_for_bars_at_both_faces(kind):
+    shape = as_kind(Rectangle(width=500, depth=500), kind)
+    section = SectionModel(shape=shape, cover=40, bars="8 D25", ties="D10@200")
+    assert len(section_of(with_corner_bars(section)).bars) >= 8
 
 
 @pytest.mark.parametrize(

@@ -13,7 +13,14 @@ from fexro.core.section.section import Section
 from fexro.core.section.ties import Arrangement
 from fexro.desktop.drawing import Fit, ring_path, write_length
 from fexro.desktop.theme import Theme, font
-from fexro.project.shapes import Composed, PolygonShape, Shape
+from fexro.project.shapes import (
+    Circle,
+    Composed,
+    Ellipse,
+    HollowCircle,
+    PolygonShape,
+    Shape,
+)
 
 __all__ = [
     "DIMENSION",
@@ -70,7 +77,8 @@ def paint_unheld(
     cx, cy = section.outline.centroid
     painter.setFont(font(10))
     decimals = 0 if system is UnitSystem.SI else 1
-    for one in ties.unheld:
+    written: list[QRectF] = []
+    for one in sorted(ties.unheld, key=lambda one: -one.nearer):
         if not one.reasons:
             continue
         x, y = float(section.bars.x[one.bar]), float(section.bars.y[one.bar])
@@ -85,7 +93,12 @@ def paint_unheld(
         text = format_number(one.nearer / unit_of(Dimension.LENGTH, system).size, decimals)
         away = math.hypot(x - cx, y - cy) or 1.0
         inward = QPointF(-(x - cx) / away, (y - cy) / away) * (reach + 20)
-        box = QRectF(at.x() + inward.x() - 30, at.y() + inward.y() - 8, 60, 16)
+        wide = painter.fontMetrics().horizontalAdvance(text) + 4
+        box = QRectF(at.x() + inward.x() - wide / 2, at.y() + inward.y() - 8, wide, 16)
+        # Of many bars in a small drawing some have no room for their distance.
+        if any(box.intersects(other) for other in written):
+            continue
+        written.append(box)
         painter.setPen(QColor(theme.exceeded))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
@@ -163,7 +176,7 @@ def paint_plane(
 def paint_dimensions(
     painter: QPainter, section: Section, shape: Shape, fit: Fit, theme: Theme, system: UnitSystem
 ) -> None:
-    """Paint width and depth over all."""
+    """Paint width and depth over all; what is round is drawn as a polygon of its area."""
     x0, y0, x1, y1 = section.outline.bounds
     painter.setPen(QPen(QColor(theme.secondary), 1))
     painter.setFont(font(11))
@@ -173,9 +186,12 @@ def paint_dimensions(
     top, bottom = fit.point(x0, y1), fit.point(x0, y0)
     aside = top.x() - DIMENSION
     _dimension(painter, QPointF(aside, top.y()), QPointF(aside, bottom.y()))
-    # A circle is drawn as a polygon of its area; what is written is its diameter.
-    diameter = getattr(shape, "diameter", None)
-    width, height = (write_length(diameter or value, system) for value in (x1 - x0, y1 - y0))
+    over_all = x1 - x0, y1 - y0
+    if isinstance(shape, Circle | HollowCircle):
+        over_all = shape.diameter, shape.diameter
+    elif isinstance(shape, Ellipse):
+        over_all = shape.width, shape.depth
+    width, height = (write_length(value, system) for value in over_all)
     painter.setPen(QColor(theme.ink))
     middle = (left.x() + right.x()) / 2
     painter.drawText(QRectF(middle - 50, level + 3, 100, 16), Qt.AlignmentFlag.AlignCenter, width)
