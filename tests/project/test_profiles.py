@@ -14,7 +14,7 @@ from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
 from fexro.project.edits.basis import remove_material, replace_material, users_of_material
 from fexro.project.edits.lifts import replace_lift
-from fexro.project.edits.parts import change_part, composed, mirror_section, turn_section
+from fexro.project.edits.parts import add_part, change_part, composed, mirror_section, turn_section
 from fexro.project.edits.profiles import add_profile, change_profile, remove_profile
 from fexro.project.file import parse_project, project_text
 from fexro.project.profiles import ChannelProfile, HollowProfile, SteelPart, profile_model
@@ -46,6 +46,24 @@ def test_a_profile_is_added_changed_turned_and_taken_out():
     assert again.profiles[0].grade == "S355"
     section = section_of(thicker)
     assert section.steel_area == pytest.approx(270**2 - 230**2)
+
+
+def test_a_second_profile_stands_beside_the_first_and_beside_openings():
+    wide = BOX.model_copy(update={"shape": Rectangle(width=1200, depth=900), "bars": "16 D25"})
+    two = add_profile(add_profile(wide))
+    assert two.profiles[0].x == two.profiles[0].y == 0
+    assert (two.profiles[1].x, two.profiles[1].y) != (0, 0)
+    assert not section_of(two).misplaced
+    cut = add_part(add_part(wide, "cut"), "cut")
+    # The first opening is in the middle of the section itself, the second elsewhere.
+    assert [(part.x, part.y) == (0, 0) for part in cut.shape.parts] == [True, True, False]
+    beside = add_profile(cut)
+    assert not section_of(beside).misplaced
+    # Where there is less room, it is as large as there is: 270 mm would reach the second layer.
+    crowded = BOX.model_copy(update={"bars": "16 D25 + 8 D20 second layer"})
+    small = add_profile(crowded)
+    assert small.profiles[0].profile.depth < add_profile(BOX).profiles[0].profile.depth
+    assert not section_of(small).misplaced
 
 
 def test_what_cannot_be_steel_is_refused():

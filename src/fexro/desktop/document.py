@@ -21,6 +21,7 @@ from fexro.desktop.background import Background
 from fexro.desktop.fields import Typing
 from fexro.desktop.journalling import JournalWriter
 from fexro.desktop.waiting import wait_for
+from fexro.project.bars import OwnBar
 from fexro.project.basis import Basis
 from fexro.project.checking import check_in_processes
 from fexro.project.column import LiftKey, LiftModel, Member
@@ -185,6 +186,11 @@ class Document(QObject):
     def project(self) -> Project | None:
         """The open project, if any."""
         return None if self._history is None else self._history.project
+
+    @property
+    def own_bars(self) -> tuple[OwnBar, ...]:
+        """The bar sizes of the project that no standard has."""
+        return () if self.project is None else self.project.basis.bars.own
 
     @property
     def modified(self) -> bool:

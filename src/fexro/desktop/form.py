@@ -9,7 +9,7 @@ from pydantic import BaseModel, ValidationError
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fexro.core.errors import InputError
-from fexro.core.quantities import Dimension, UnitSystem, unit_of
+from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
 from fexro.desktop.fields import Field, Typing
 from fexro.desktop.text import Label
 
@@ -197,7 +197,8 @@ def _measure(model: type[BaseModel], name: str) -> str:
 def _limit(value: float, measure: str, system: UnitSystem) -> str:
     """Write a limit in the units people see; lengths and stresses have others than their models."""
     dimensions = {"mm": Dimension.LENGTH, "MPa": Dimension.STRESS}
-    if measure not in dimensions:
-        return f"{value:.4g} {measure}"
-    unit = unit_of(dimensions[measure], system)
-    return f"{value / unit.size:.4g} {unit.symbol}"
+    if measure in dimensions:
+        unit = unit_of(dimensions[measure], system)
+        value, measure = value / unit.size, unit.symbol
+    written = format_number(value, 0) if abs(value) >= 1e4 else f"{value:.4g}"
+    return f"{written} {measure}"

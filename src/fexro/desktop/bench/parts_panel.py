@@ -86,6 +86,8 @@ class PartsPanel(QWidget):
 
     def show_section(self, section: SectionModel, system: UnitSystem) -> None:
         """Show the parts of a section; one that is not composed is its own only part."""
+        if section != self._section:
+            self.form.error.hide()
         self._section, self._system = section, system
         parts, row = composed(section.shape).parts, max(self.parts.currentRow(), 0)
         texts = [self._text(i, part) for i, part in enumerate(parts)]
@@ -108,7 +110,7 @@ class PartsPanel(QWidget):
             self._exchange(command, section)
             return
         edits: dict[str, tuple[Callable[[], SectionModel], str]] = {
-            "cut": (lambda: add_part(section, "cut"), "Opening"),
+            "cut": (lambda: add_part(section, "cut", self._document.own_bars), "Opening"),
             "join": (lambda: add_part(section, "join"), "Part"),
             "remove": (lambda: remove_part(section, row), "Part removed"),
             "turn": (lambda: turn_section(section, 90.0), "Section turned"),

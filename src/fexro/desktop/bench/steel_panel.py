@@ -41,7 +41,7 @@ class SteelPanel(QWidget):
 
     def __init__(self, document: Document, take: Callable[[SectionModel, str], None]) -> None:
         super().__init__()
-        self._take = take
+        self._take, self._document = take, document
         self._section: SectionModel | None = None
         self._system = UnitSystem.SI
         self.parts = QListWidget()
@@ -71,6 +71,8 @@ class SteelPanel(QWidget):
 
     def show_section(self, section: SectionModel, system: UnitSystem) -> None:
         """Show the steel of a section."""
+        if section != self._section:
+            self.form.error.hide()
         self._section, self._system = section, system
         row = max(self.parts.currentRow(), 0)
         texts = [self._text(i, part) for i, part in enumerate(section.profiles)]
@@ -94,7 +96,7 @@ class SteelPanel(QWidget):
             return
         try:
             if command == "add":
-                self._take(add_profile(section), "Steel profile")
+                self._take(add_profile(section, own=self._document.own_bars), "Steel profile")
             else:
                 self._take(remove_profile(section, row), "Steel removed")
         except InputError as error:

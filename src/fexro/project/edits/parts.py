@@ -11,7 +11,8 @@ from pydantic import TypeAdapter, ValidationError
 
 from fexro.core.errors import InputError
 from fexro.core.section.shapes.composed import placed_ring
-from fexro.project.bars import PlacedBar
+from fexro.project.bars import OwnBar, PlacedBar
+from fexro.project.edits.free_room import free_room
 from fexro.project.edits.verified import invalid
 from fexro.project.profiles import SteelPart
 from fexro.project.section import SectionModel
@@ -41,7 +42,7 @@ __all__ = [
 ]
 
 OPENING, JOINED = 0.2, 0.5  # sizes of what is added, of the shorter side
-STEP = 10.0  # mm
+STEP, LEAST = 10.0, 50.0  # mm
 
 
 def composed(shape: Shape) -> Composed:
@@ -52,18 +53,24 @@ def composed(shape: Shape) -> Composed:
     return Composed(parts=(PartModel(shape=shape, x=(x0 + x1) / 2, y=(y0 + y1) / 2),))
 
 
-def add_part(section: SectionModel, how: Literal["join", "cut"]) -> SectionModel:
-    """Return a section with a part more: a round opening in its middle, or a box at its right.
+def add_part(
+    section: SectionModel, how: Literal["join", "cut"], own: Sequence[OwnBar] = ()
+) -> SectionModel:
+    """Return a section with a part more: a round opening where it has room, or a box beside it.
 
     Raises:
         InputError: where it cannot be so.
     """
+    import shapely
+
     whole = composed(section.shape)
     x0, y0, x1, y1 = shape_of(whole).outline().bounds
     least = min(x1 - x0, y1 - y0)
     if how == "cut":
-        size = max(round(OPENING * least / STEP) * STEP, 50.0)
-        part = PartModel(shape=Circle(diameter=size), x=(x0 + x1) / 2, y=(y0 + y1) / 2, how=how)
+        size = max(round(OPENING * least / STEP) * STEP, LEAST)
+        x, y, share = free_room(section, shapely.Point(0.0, 0.0).buffer(size / 2), own)
+        size = max(math.floor(share * size / STEP + 1e-9) * STEP, LEAST)
+        part = PartModel(shape=Circle(diameter=size), x=x, y=y, how=how)
     else:
         size = max(round(JOINED * least / STEP) * STEP, 100.0)
         part = PartModel(shape=Rectangle(width=size, depth=size), x=x1, y=(y0 + y1) / 2, how=how)

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
 from fexro.core.errors import InputError
+from fexro.project.bars import OwnBar
+from fexro.project.edits.free_room import free_room
 from fexro.project.edits.verified import invalid
 from fexro.project.profiles import (
     GRADES,
@@ -25,6 +28,7 @@ from fexro.project.shapes import shape_of
 __all__ = ["add_profile", "as_profile", "change_profile", "remove_profile", "with_profile"]
 
 SHARE, STEP = 0.45, 10.0  # of the shorter side that a new profile takes; mm it is rounded to
+LEAST = 50.0  # mm
 _PROFILE: TypeAdapter[Profile] = TypeAdapter(Profile)
 
 
@@ -44,15 +48,20 @@ def as_profile(kind: str, depth: float, width: float) -> Profile:
             return Plate(depth=depth, width=max(thin, 10.0))
 
 
-def add_profile(section: SectionModel, profile: Profile | None = None) -> SectionModel:
-    """Return a section with a profile more, in the middle of its concrete: an I if none is given.
+def add_profile(
+    section: SectionModel, profile: Profile | None = None, own: Sequence[OwnBar] = ()
+) -> SectionModel:
+    """Return a section with a profile more, where its concrete has room: an I if none is given.
 
     It is of the grade of the others.
     """
-    outline = shape_of(section.shape).outline()
-    x0, y0, x1, y1 = outline.bounds
-    side = max(round(SHARE * min(x1 - x0, y1 - y0) / STEP) * STEP, 50.0)
-    x, y = (round(value, 1) for value in outline.centroid)
+    import shapely
+
+    x0, y0, x1, y1 = shape_of(section.shape).outline().bounds
+    side = max(round(SHARE * min(x1 - x0, y1 - y0) / STEP) * STEP, LEAST)
+    half = side / 2
+    x, y, share = free_room(section, shapely.box(-half, -half, half, half), own)
+    side = max(math.floor(share * side / STEP + 1e-9) * STEP, LEAST)
     like: dict[str, Any] = {}
     if section.profiles:
         last = section.profiles[-1]
