@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 
 from fexro.core.arrays import FloatArray
@@ -28,15 +30,26 @@ def leg_shears(
     Returns:
         Shears, positive along each leg, (..., L), and Vx, Vy, T that are left, (..., 3).
     """
+    directions, area, inverse, size = _sharing(legs, centroid)
+    scaled = np.asarray(forces, float) / [1.0, 1.0, size]
+    shears: FloatArray = (scaled @ inverse) @ directions.T * area
+    left = (scaled - shears @ directions) * [1.0, 1.0, size]
+    return shears, left
+
+
+@lru_cache(maxsize=1024)
+def _sharing(
+    legs: Legs, centroid: tuple[float, float]
+) -> tuple[FloatArray, FloatArray, FloatArray, float]:
+    """Return what each leg resists along x, y and about the centroid, (L, 3), and its area, (L,).
+
+    And the inverse of the stiffness, (3, 3), and the length by which moments are forces, mm.
+    """
     arms = np.array([leg.middle - centroid for leg in legs.legs])
     along = np.array([leg.direction for leg in legs.legs])
     area = np.array([leg.thickness for leg in legs.legs]) * legs.lengths
     size = float(max(legs.lengths))
     turn = (arms[:, 0] * along[:, 1] - arms[:, 1] * along[:, 0]) / size
-    directions = np.column_stack([along, turn])  # (L, 3)
+    directions = np.column_stack([along, turn])
     stiffness = (directions.T * area) @ directions
-    scaled = np.asarray(forces, float) / [1.0, 1.0, size]
-    inverse = np.linalg.pinv(stiffness, rcond=LEAST, hermitian=True)
-    shears: FloatArray = (scaled @ inverse) @ directions.T * area
-    left = (scaled - shears @ directions) * [1.0, 1.0, size]
-    return shears, left
+    return directions, area, np.linalg.pinv(stiffness, rcond=LEAST, hermitian=True), size

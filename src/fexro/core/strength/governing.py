@@ -31,6 +31,7 @@ __all__ = ["Bounds", "Governing", "Question", "bounds", "estimated", "governing"
 
 FEW = 64  # demands of a group that are solved without asking which can govern, if on one section
 NEAR = 0.05  # radians within which a point tells of a ray
+STEPS, BESIDE = 6, 1e-4  # steps nearer to rays, and radians aside that are near enough
 ROUNDING = 1e-7  # of a utilisation, by which solved and bounded may differ
 
 
@@ -164,13 +165,19 @@ def _governing(
     """Return which demand of each group, from a start to an end (G,), governs."""
     loaded = acting(strength, demands)
     aimed = aim(strength.take(loaded), demands[loaded])
-    within = bounds(aimed)
-    lower, upper = np.zeros(len(demands)), np.zeros(len(demands))
-    lower[loaded], upper[loaded] = within.lower, within.upper
     filled = np.flatnonzero(ends > starts)
-    least = np.maximum.reduceat(lower, starts[filled])
-    able = np.flatnonzero(upper >= np.repeat(least, (ends - starts)[filled]))
-    some = np.flatnonzero(np.isin(loaded, able))
+    lower, upper = np.zeros(len(demands)), np.zeros(len(demands))
+    for step in range(STEPS + 1):
+        within = bounds(aimed)
+        lower[loaded], upper[loaded] = within.lower, within.upper
+        least = np.maximum.reduceat(lower, starts[filled])
+        able = np.flatnonzero(upper >= np.repeat(least, (ends - starts)[filled]))
+        some = np.flatnonzero(np.isin(loaded, able))
+        wide = some[aimed.aside[some] > BESIDE]
+        if step == STEPS or not len(wide):
+            break
+        # Far beside its ray a point tells little; a step nearer costs less than to solve it.
+        aimed.come_nearer(wide)
     place = np.searchsorted(able, loaded[some])
     solved = proportional_of(demands[able], place, aimed.take(some))
     ratio = solved.ratio[place]

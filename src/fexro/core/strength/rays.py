@@ -28,6 +28,7 @@ from fexro.core.strength.starts import (
     curved,
     encloses_origin,
     frame,
+    joined,
     newton_step,
     through_mesh,
     towards,
@@ -134,8 +135,8 @@ class Aimed:
         rays: the same in the scale of the meshes.
         length: of the directions in that scale, (R,).
         starts: the places of the points.
-        distance: of the points from the origin in that scale, (R,).
-        aside: their angles from the rays, radians, (R,).
+        located: how far the points are to both sides of the rays, and along them, in that scale,
+            (3, R).
     """
 
     strength: Alike
@@ -143,8 +144,19 @@ class Aimed:
     rays: Rays
     length: FloatArray
     starts: Starts
-    distance: FloatArray
-    aside: FloatArray
+    located: FloatArray
+
+    @property
+    def distance(self) -> FloatArray:
+        """Return how far the points are from the origin, in the scale of the meshes, (R,)."""
+        distance: FloatArray = np.sqrt((self.located**2).sum(axis=0))
+        return distance
+
+    @property
+    def aside(self) -> FloatArray:
+        """Return the angles of the points from the rays, radians, (R,)."""
+        aside: FloatArray = np.arctan2(np.hypot(*self.located[:2]), self.located[2])
+        return aside
 
     def take(self, index: IntArray) -> Aimed:
         """Return some of them."""
@@ -155,9 +167,26 @@ class Aimed:
             self.rays.take(index),
             self.length[index],
             replace(starts, ray=np.arange(len(index))),
-            self.distance[index],
-            self.aside[index],
+            self.located[:, index],
         )
+
+    def come_nearer(self, index: IntArray) -> None:
+        """Lead the points of some rays nearer to them by a step along the surface."""
+        for some in np.split(index, range(FEWER, len(index), FEWER)):
+            rays, starts = self.rays.take(some), self.starts.take(some)
+            assert starts.slope is not None
+            here = self.located[:, some]
+            change, _ = newton_step(here, starts.slope)
+            moved = starts.place + change * starts.reach
+            moved[1] = np.clip(moved[1], 0.0, 1.0)
+            change = (moved - starts.place) / starts.reach
+            there = _locate(rays, moved, None)
+            assert self.starts.slope is not None
+            self.starts.slope[..., some] = _corrected(starts.slope, change, there - here)
+            nearer = _spread(there) < _spread(here)
+            better = some[nearer]
+            self.starts.place[:, better] = moved[:, nearer]
+            self.located[:, better] = there[:, nearer]
 
 
 def aim(strength: Alike, direction: FloatArray) -> Aimed:
@@ -167,16 +196,50 @@ def aim(strength: Alike, direction: FloatArray) -> Aimed:
         strength: that of the section of each ray, in the order of the sections.
         direction: N, Mx, My, (R, 3), not zero.
     """
+    parts = [
+        _aim(strength.take(part), direction[part])
+        for part in np.split(np.arange(len(direction)), range(FEWER, len(direction), FEWER))
+    ]
+    if len(parts) == 1:
+        return parts[0]
+    return Aimed(
+        strength,
+        direction,
+        Rays(
+            strength,
+            np.concatenate([part.rays.origin for part in parts], axis=-1),
+            np.concatenate([part.rays.axes for part in parts], axis=-1),
+        ),
+        np.concatenate([part.length for part in parts]),
+        joined([part.starts for part in parts]),
+        np.concatenate([part.located for part in parts], axis=-1),
+    )
+
+
+def _aim(strength: Alike, direction: FloatArray) -> Aimed:
     rays, length = frame(strength, np.zeros_like(direction), direction / strength.scale.T)
     starts = strength.towards(rays)
-    located = np.empty((3, len(length)))
-    for start in range(0, len(length), FEWER):
-        part = np.arange(start, min(start + FEWER, len(length)))
-        located[:, part] = _locate(rays.take(part), starts.place[:, part], None)
-    u, v, along = located
-    sideways = np.hypot(u, v)
-    distance, aside = np.hypot(sideways, along), np.arctan2(sideways, along)
-    return Aimed(strength, direction, rays, length, starts, distance, aside)
+    return Aimed(strength, direction, rays, length, starts, _locate(rays, starts.place, None))
+
+
+def _spread(located: FloatArray) -> FloatArray:
+    """Return tangents of the angles of points from rays, (H,); infinite for those behind."""
+    ahead = located[2] > 0
+    found: FloatArray = np.where(
+        ahead, np.hypot(located[0], located[1]) / np.where(ahead, located[2], 1.0), np.inf
+    )
+    return found
+
+
+def _corrected(slope: FloatArray, change: FloatArray, found: FloatArray) -> FloatArray:
+    """Return slopes (3, 2, R) with the least change that explains what a step has found.
+
+    The step is `change` (2, R), what it has found (3, R). It is Broyden's correction.
+    """
+    surprise = found - np.einsum("ijr,jr->ir", slope, change)
+    along = change / np.maximum(change[0] ** 2 + change[1] ** 2, 1e-30)
+    corrected: FloatArray = slope + surprise[:, None] * along
+    return corrected
 
 
 def crossings_of(aimed: Aimed) -> Crossings:
@@ -564,10 +627,7 @@ def _newton(
         else:
             located = _locate(rays, place, held)
         if step and not few:
-            # Broyden: the least change of the slope that explains the step just taken.
-            surprise = located - before - np.einsum("ijr,jr->ir", slope, change)
-            change /= np.maximum(change[0] ** 2 + change[1] ** 2, 1e-30)
-            slope = slope + surprise[:, None] * change
+            slope = _corrected(slope, change, located - before)
         change, regular = newton_step(located, slope)
         # What is left aside is taken along the ray as the slope has it, which is only about right.
         rest = slope[2, 0] * change[0] + slope[2, 1] * change[1]

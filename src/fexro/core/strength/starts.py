@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,6 +19,7 @@ __all__ = [
     "curved",
     "encloses_origin",
     "frame",
+    "joined",
     "nearest_corners",
     "newton_step",
     "through_mesh",
@@ -88,6 +90,18 @@ class Starts:
         """Return some of the starts."""
         slope = None if self.slope is None else self.slope[..., index]
         return Starts(self.ray[index], self.place[:, index], self.reach[:, index], slope)
+
+
+def joined(parts: Sequence[Starts]) -> Starts:
+    """Return starts of parts, all with slopes, one after the other, as those of one set of rays."""
+    first = np.cumsum([0, *(len(part.ray) for part in parts[:-1])])
+    slopes = [part.slope for part in parts if part.slope is not None]
+    return Starts(
+        np.concatenate([part.ray + n for part, n in zip(parts, first, strict=True)]),
+        np.concatenate([part.place for part in parts], axis=-1),
+        np.concatenate([part.reach for part in parts], axis=-1),
+        np.concatenate(slopes, axis=-1),
+    )
 
 
 def frame(strength: Solvable, origin: FloatArray, direction: FloatArray) -> tuple[Rays, FloatArray]:
