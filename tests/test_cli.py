@@ -543,6 +543,7 @@ def test_documents_are_written_into_a_folder(tmp_path):
     assert {path.name for path in out.iterdir()} == {
         "Calculation.pdf",
         "Bar list.csv",
+        "Wall reinforcement.csv",
         "Column schedule.dxf",
         "Column C4.dxf",
     }

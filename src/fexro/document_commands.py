@@ -205,12 +205,17 @@ def drawings(
         list[DrawingFormat] | None, typer.Option(help="What to write; PDF and DXF without.")
     ] = None,
 ) -> None:
-    """Write the column schedule and a drawing of each stack."""
+    """Write the column schedule, a drawing of each stack, and the elevation of each wall."""
     project = load(file)
     formats = [one.value for one in format or [DrawingFormat.pdf, DrawingFormat.dxf]]
     keys = _keys(project, mark, None)
     drawn = keys if lifts else ()
-    _write(project, keys, lambda name: name.startswith("Column"), formats, out, lifts=drawn)
+    _write(project, keys, _is_drawing, formats, out, lifts=drawn)
+
+
+def _is_drawing(name: str) -> bool:
+    kinds = ("Column", "Wall", "Bearing wall", "Coupling beam")
+    return name.startswith(kinds) and name != "Wall reinforcement"
 
 
 def bars(
@@ -221,11 +226,11 @@ def bars(
         list[ListFormat] | None, typer.Option(help="What to write; PDF, XLSX and CSV without.")
     ] = None,
 ) -> None:
-    """Write the bar list and the quantities."""
+    """Write the bar list, the reinforcement of walls by level, and the quantities."""
     project = load(file)
     every = [ListFormat.pdf, ListFormat.xlsx, ListFormat.csv]
     formats = [one.value for one in format or every]
-    names = ("Bar list", "Quantities").__contains__
+    names = ("Bar list", "Wall reinforcement", "Quantities").__contains__
     _write(project, _keys(project, mark, None), names, formats, out)
 
 

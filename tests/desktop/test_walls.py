@@ -227,6 +227,25 @@ def test_a_bearing_wall_is_built_and_its_forces_follow(qtbot, walls):
     assert key not in document.project.by_key
 
 
+def test_a_strip_is_told_per_metre_and_per_bar_spacing(qtbot, walls):
+    page, key = page_of(walls), LiftKey("P1", "Roof")
+    page.show_member(key)
+    view, result = page.bearing, walls.document.results[key]
+    assert [view.per.itemText(i) for i in range(view.per.count())] == [
+        "per metre",
+        "per bar spacing",
+    ]
+    whole = {name: values for name, _, values, _ in view.diagrams.curves(result)}
+    view.per.setCurrentIndex(1)
+    view.per.activated.emit(1)
+    part = {name: values for name, _, values, _ in view.diagrams.curves(result)}
+    # D12@200 in a strip of a metre: a fifth of it; it bends as much.
+    for name in ("Axial force", "Shear", "Moment"):
+        assert part[name] == pytest.approx(whole[name] / 5)
+    assert part["Deflection"] == pytest.approx(whole["Deflection"])
+    assert not view.diagrams.grab().isNull()
+
+
 def test_panels_beams_and_strips_have_a_bench(qtbot, walls):
     for key in (LiftKey("K1.1", "L1"), WEAK, LiftKey("P1", "Roof")):
         walls.go(Place(lift=key))

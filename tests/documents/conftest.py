@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from fexro.demo.tarnholm import tarnholm_archive
 from fexro.documents.content import Document, Sheet
+from fexro.project.checking import check_project
 
 
 @pytest.fixture(scope="session")
@@ -16,3 +18,14 @@ def sheet(demo):
 @pytest.fixture(scope="session")
 def document(sheet):
     return lambda *blocks: Document("Calculation", sheet, blocks)
+
+
+@pytest.fixture(scope="session")
+def archive():
+    """The demo with its walls."""
+    return tarnholm_archive()
+
+
+@pytest.fixture(scope="session")
+def archive_results(archive):
+    return check_project(archive)

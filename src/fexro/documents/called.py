@@ -7,7 +7,7 @@ from fexro.project.column import LiftKey
 from fexro.project.project import Project
 from fexro.project.shapes import shape_of
 
-__all__ = ["shape_called"]
+__all__ = ["member_called", "shape_called"]
 
 
 def shape_called(project: Project, key: LiftKey) -> str:
@@ -15,3 +15,8 @@ def shape_called(project: Project, key: LiftKey) -> str:
     size = unit_of(Dimension.LENGTH, project.basis.system).size
     label = shape_of(project.by_key[key].section.shape).label(lambda value: f"{value / size:.4g}")
     return label.replace("⌀", "Ø")
+
+
+def member_called(project: Project, key: LiftKey) -> str:
+    """Return a member with what it is, such as `Column C1 · L3`."""
+    return f"{project.mark_by_name[key.mark].kind.capitalize()} {key}"

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from fexro.core.members.lift import LiftResult
 from fexro.documents.bar_list import BarList, ListedBar
-from fexro.documents.called import shape_called
+from fexro.documents.called import member_called, shape_called
 from fexro.documents.content import Sheet
 from fexro.documents.drawing import Drawing, Item, Line, Text
 from fexro.documents.elevation_drawing import elevation_items, level_items, tie_dimensions
@@ -62,7 +62,7 @@ def lift_sheet(
     tall = scale_for((size[0], facts.height), (0.2 * inside[0], inside[1] - 34.0))
     practice = result.lift.code.bending(facts).told
     told = f"Section 1:{scale:g}, elevation 1:{tall:g}. {practice[:1].upper()}{practice[1:]}."
-    one = framed(f"Column {key}", sheet, paper, scale, "1 of 1", told)
+    one = framed(member_called(project, key), sheet, paper, scale, "1 of 1", told)
     drawing, top = one.drawing, one.bottom + one.height
     x = one.left + 26.0 + room[0] / 2
     y = top - 18.0 - room[1] / 2
@@ -159,7 +159,8 @@ def stack_sheet(
     cell = 0.66 * inside[0] / columns, (inside[1] - 16.0) / min(len(keys), 3)
     scale = scale_for(widest, (cell[0] - 66.0, cell[1] - 44.0))
     told = f"Elevation 1:{tall:g}, sections 1:{scale:g}."
-    one = framed(f"Column {mark}", sheet, paper, tall, "1 of 1", told)
+    kind = project.mark_by_name[mark].kind.capitalize()
+    one = framed(f"{kind} {mark}", sheet, paper, tall, "1 of 1", told)
     drawing, top = one.drawing, one.bottom + one.height
     at, y = one.left + 0.15 * one.width, one.bottom + 12.0
     drawing.text(f"Elevation, 1:{tall:g}", at, top - 8.0, 0.3 * one.width, TITLE)

@@ -22,6 +22,7 @@ from fexro.documents.calculation import (
     calculation,
     summary_table,
 )
+from fexro.documents.called import member_called
 from fexro.documents.column_sheets import lift_sheet, stack_sheet
 from fexro.documents.content import Block, Document, Heading, Numeric, Paragraph, Sheet, Table
 from fexro.documents.drawing import Drawing
@@ -31,6 +32,8 @@ from fexro.documents.markup import html_of, markdown_of
 from fexro.documents.quantities import quantities_of, quantity_blocks
 from fexro.documents.schedule_sheet import schedule_sheets
 from fexro.documents.typesetting import pdf_of, typst_of
+from fexro.documents.wall_list import wall_blocks, wall_rows
+from fexro.documents.wall_sheets import wall_sheets
 from fexro.documents.word import docx_of
 from fexro.documents.workbook import workbook_of, xlsx_of
 from fexro.exchange.building_model import model_of, models_can_be_written
@@ -39,6 +42,7 @@ from fexro.project.column import LiftKey
 from fexro.project.file import project_text
 from fexro.project.papers import IssuedBar, IssuedSheet, Papers
 from fexro.project.project import Project
+from fexro.project.walls import Wall
 
 __all__ = [
     "FORMATS",
@@ -160,18 +164,28 @@ def papers_of(
             table=lambda: _schedule_table(project, results, chosen),
         ),
     ]
-    for mark in dict.fromkeys(key.mark for key in chosen):
-        found.append(
-            _drawn(
-                f"Column {mark}",
-                ("pdf", "dxf", "svg"),
-                partial(_stack, project, results, bars, mark, paper),
-                sheet,
-            )
-        )
+    lines: tuple[Format, ...] = ("pdf", "dxf", "svg")
+    marks = {mark: project.mark_by_name[mark] for mark in dict.fromkeys(k.mark for k in chosen)}
+    for name, mark in marks.items():
+        if mark.wall is None:
+            draw = partial(_stack, project, results, bars, name, paper)
+            found.append(_drawn(f"{mark.kind.capitalize()} {name}", lines, draw, sheet))
+    walls = [wall for wall in project.walls if any(m.wall == wall.name for m in marks.values())]
+    for wall in walls:
+        draw = partial(_wall, project, results, wall, paper)
+        found.append(_drawn(f"Wall {wall.name}", lines, draw, sheet))
     for key in lifts:
         draw = partial(_lift, project, results, bars, key)
-        found.append(_drawn(f"Column {key}", ("pdf", "dxf", "svg"), draw, sheet))
+        found.append(_drawn(member_called(project, key), lines, draw, sheet))
+    if walls:
+        shown = project.changed(walls=tuple(walls))
+        found.append(
+            _written(
+                *("Wall reinforcement", lying, ("pdf", "xlsx", "csv", "docx")),
+                partial(wall_blocks, shown, results),
+                partial(wall_rows, shown, results),
+            )
+        )
     found.append(
         _written(
             *("Bar list", lying, ("pdf", "xlsx", "csv", "docx"), listed),
@@ -206,6 +220,12 @@ def _stack(
     project: Project, results: Results, bars: BarList, mark: str, paper: str, sheet: Sheet
 ) -> list[Drawing]:
     return [stack_sheet(project, results, bars, mark, sheet, paper)]
+
+
+def _wall(
+    project: Project, results: Results, wall: Wall, paper: str, sheet: Sheet
+) -> list[Drawing]:
+    return wall_sheets(project, results, wall, sheet, paper)
 
 
 def _lift(

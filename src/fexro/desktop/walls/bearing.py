@@ -14,7 +14,13 @@ from fexro.core.arrays import FloatArray
 from fexro.core.errors import InputError
 from fexro.core.members.lift import LiftResult
 from fexro.core.members.verdict import verdict_of
-from fexro.core.quantities import Dimension, format_quantity, parse_quantity, unit_of
+from fexro.core.quantities import (
+    Dimension,
+    UnitSystem,
+    format_quantity,
+    parse_quantity,
+    unit_of,
+)
 from fexro.desktop.document import UNCHECKED, Document
 from fexro.desktop.form import Form
 from fexro.desktop.lengths import read_metres, write_metres
@@ -39,6 +45,7 @@ class StripDiagrams(QWidget):
         self._document = document
         self.key: LiftKey | None = None
         self.combination = 0
+        self.per_bar = False
         self.setMinimumSize(320, 240)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Diagrams along the height of the strip")
@@ -53,15 +60,16 @@ class StripDiagrams(QWidget):
     ) -> list[tuple[str, Dimension, FloatArray, FloatArray | None]]:
         """Return name, dimension, values along the height, and second-order values if there are.
 
-        Places run from the foot, (STATIONS,); N, N·mm, mm.
+        Places run from the foot, (STATIONS,); N, N·mm, mm; of the strip, or of a bar spacing of it.
         """
+        share = self.share(result)
         profile = result.lift.actions.profile
         places = np.linspace(0.0, 1.0, STATIONS)
         forces = profile.forces[self.combination]
 
         def along(component: int) -> FloatArray:
             values: FloatArray = np.interp(places, profile.places, forces[:, component])
-            return values
+            return share * values
 
         found: list[tuple[str, Dimension, FloatArray, FloatArray | None]] = [
             (name, dimension, along(component), None) for name, dimension, component in PANES
@@ -71,8 +79,24 @@ class StripDiagrams(QWidget):
         growth = np.asarray(second.values.get("delta", 1.0), dtype=float)
         at = float(np.broadcast_to(growth, (len(profile.forces),))[self.combination])
         found.append(("Moment", Dimension.MOMENT, moment, at * moment if np.isfinite(at) else None))
-        found.append(("Deflection", Dimension.LENGTH, self._deflection(result, moment), None))
+        bent = self._deflection(result, moment / share)
+        found.append(("Deflection", Dimension.LENGTH, bent, None))
         return found
+
+    def share(self, result: LiftResult) -> float:
+        """Return the share of the strip that the numbers are of: all of it, or a bar spacing."""
+        facts = result.lift.facts
+        if not self.per_bar or facts.strip is None or facts.strip.spacing is None:
+            return 1.0
+        return facts.strip.spacing / _width(result)
+
+    def _told(self, result: LiftResult) -> str:
+        """Return what the numbers are of."""
+        project, share = self._document.project, self.share(result)
+        assert project is not None
+        wide = format_quantity(share * _width(result), Dimension.LENGTH, project.basis.system)
+        of = f"Of a strip {wide} wide." if share == 1.0 else f"Of a bar spacing, {wide}."
+        return f"{of} Dashed: with second-order effects. Deflection: first order, 0.35 Ec Ig."
 
     @staticmethod
     def _deflection(result: LiftResult, moment: FloatArray) -> FloatArray:
@@ -112,9 +136,7 @@ class StripDiagrams(QWidget):
             self._curve(painter, area, curve)
         painter.setPen(QColor(theme.secondary))
         painter.setFont(font(10))
-        told = (
-            "Of one strip. Dashed: with second-order effects. Deflection: first order, 0.35 Ec Ig."
-        )
+        told = self._told(result)
         painter.drawText(QRectF(15, self.height() - 18, self.width() - 30, 16), 0x81, told)
         painter.end()
 
@@ -181,7 +203,9 @@ class BearingView(QWidget):
         self._document = document
         self.name = ""
         self.diagrams = StripDiagrams(document)
-        self.storey, self.combination = QComboBox(), QComboBox()
+        self.storey, self.combination, self.per = QComboBox(), QComboBox(), QComboBox()
+        self.per.setAccessibleName("What the numbers are of")
+        self.per.activated.connect(lambda _: self._show())
         self.storey.setAccessibleName("Storey of the strip")
         self.combination.setAccessibleName("Combination of the diagrams")
         self.storey.activated.connect(lambda _: self._show())
@@ -200,6 +224,7 @@ class BearingView(QWidget):
         top = QHBoxLayout()
         top.addWidget(self.storey)
         top.addWidget(self.combination, 1)
+        top.addWidget(self.per)
         top.addWidget(self.open)
         side = QVBoxLayout()
         side.setSpacing(6)
@@ -263,12 +288,20 @@ class BearingView(QWidget):
 
     def _show(self) -> None:
         project, key = self._document.project, self.key
+        _fill(self.per, self._widths())
+        self.diagrams.per_bar = self.per.currentIndex() == 1
         self.diagrams.show_strip(key, max(self.combination.currentIndex(), 0))
         result = None if key is None else self._document.results.get(key)
         told = UNCHECKED[self._document.busy]
         if project is not None and result is not None:
             told = verdict_of(result, project.basis.system)
         self.verdict.setText(told)
+
+    def _widths(self) -> list[str]:
+        """Return what numbers can be of: a metre or a foot of the wall, and a bar spacing."""
+        project = self._document.project
+        unit = "metre" if project is None or project.basis.system is UnitSystem.SI else "foot"
+        return [f"per {unit}", "per bar spacing"]
 
     def _change(self, what: str, update: dict[str, object]) -> None:
         wall = self.wall()
@@ -312,6 +345,12 @@ class BearingView(QWidget):
     def _open(self) -> None:
         if self.key is not None:
             self.opened.emit(self.key)
+
+
+def _width(result: LiftResult) -> float:
+    """Return the width of a strip, mm."""
+    x0, _, x1, _ = result.lift.facts.section.outline.bounds
+    return x1 - x0
 
 
 def _fill(box: QComboBox, texts: list[str]) -> None:
