@@ -295,6 +295,11 @@ class DiagonalGroup:
     hoops: Ties
     cage: tuple[float, float]
 
+    @property
+    def layers(self) -> int:
+        """How many of a group lie on each side of its cage."""
+        return max(self.count // 2, 1)
+
 
 @dataclass(frozen=True, eq=False)
 class CouplingBeam:
@@ -303,10 +308,13 @@ class CouplingBeam:
     Attributes:
         span: between the faces of the piers, mm.
         diagonals: each group, where there are diagonal bars.
+        piers: lengths of the piers at its left and right end, along it, mm; nothing where they are
+            not known.
     """
 
     span: float
     diagonals: DiagonalGroup | None = None
+    piers: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True, eq=False)

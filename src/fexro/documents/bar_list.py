@@ -279,7 +279,10 @@ def _of_walls(project: Project, keys: Sequence[LiftKey]) -> list[str]:
     if "wall panel" in kinds:
         found.append("Walls: bars at corners, U-bars at ends and bars around openings are left out")
     if "coupling beam" in kinds:
-        found.append("Coupling beams: how far bars reach into the piers is not known")
+        found.append(
+            "Coupling beams: bars that have no room for straight anchorage in the piers, and bars"
+            " across cages of diagonals, are left out"
+        )
     if "bearing wall" in kinds:
         found.append("Bearing walls: they are checked as strips, whose bars are not counted")
     return found

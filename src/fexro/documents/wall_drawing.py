@@ -183,7 +183,7 @@ class _Elevation:
         )
 
     def beams(self) -> Iterator[Item]:
-        """Yield the coupling beams with their bars over the clear span."""
+        """Yield the coupling beams with their bars, which reach into the piers."""
         for beam in layout_in(self.project, self.wall).beams:
             if beam.line == self.number:
                 key = LiftKey(beam.mark, beam.storey)
@@ -194,17 +194,26 @@ class _Elevation:
         top = self.floor(beam.storey) + 1e3 * (storey.height + beam.above)
         low, a, b = top - 1e3 * beam.depth, 1e3 * beam.start, 1e3 * beam.end
         section, middle = facts.section, (low + top) / 2
+        anchored = self.results[LiftKey(beam.mark, beam.storey)].lift.code.anchored
+        assert facts.beam is not None
+        rooms = (0.0, 0.0) if facts.beam.piers is None else facts.beam.piers
+        left, right = (max(room - section.cover, 0.0) for room in rooms)
+        group = facts.beam.diagonals
+        # What stands for the diagonals at the ends of the beam comes last.
+        own = len(section.bars) - (0 if group is None else 4 * group.layers)
         yield Area((self.box(a, b, low, top),), "inside")
-        for place, diameter in _behind(section.bars.y, section.bars.diameter):
-            ends = self.at(a, middle + place), self.at(b, middle + place)
+        for place, diameter in _behind(section.bars.y[:own], section.bars.diameter[:own]):
+            reach = anchored(facts, diameter)
+            begin, end = a - min(reach, left), b + min(reach, right)
+            ends = self.at(begin, middle + place), self.at(end, middle + place)
             yield Line(ends, "bars", weight=max(diameter / self.scale, THIN))
         weight = max(section.ties.size.diameter / self.scale, THIN)
         for along in _spaced(b - a, section.ties.spacing):
             ends = self.at(a + along, low + section.cover), self.at(a + along, top - section.cover)
             yield Line(ends, "ties", weight=weight)
-        assert facts.beam is not None
-        if facts.beam.diagonals is not None:
-            yield from self._diagonals(facts.beam.diagonals, a, b, middle)
+        if group is not None:
+            reach = anchored(facts, group.diameter) * float(np.cos(group.angle))
+            yield from self._diagonals(group, a - min(reach, left), b + min(reach, right), middle)
         yield Line(self.box(a, b, low, top), "concrete", closed=True)
         yield from _named(beam.mark, self.at((a + b) / 2, middle), (b - a) / self.scale)
 

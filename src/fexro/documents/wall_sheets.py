@@ -27,8 +27,8 @@ TITLE = Text("", (0, 0), 3.0, "text", "middle", strong=True)
 UNDER = Text("", (0, 0), 2.0, "dimensions", "middle")
 HALF_INDENT = 6.0
 TOLD = (
-    "Bars behind one another are drawn once. Bars of coupling beams are drawn over the clear"
-    " span; how far they are anchored is in the calculation."
+    "Bars behind one another are drawn once. Bars of coupling beams reach into the piers by their"
+    " anchorage, as far as these have room."
 )
 
 

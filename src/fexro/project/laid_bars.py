@@ -23,7 +23,7 @@ def laid_bars(
 ) -> tuple[LaidBar, ...]:
     """Return the bars of a lift that are to be built; of one that stands already none.
 
-    Neither are those of coupling beams and of strips, whose ends and number are not known here.
+    Neither are those of strips, whose number is not known here.
 
     Args:
         project: the project.
@@ -32,7 +32,7 @@ def laid_bars(
     """
     model = project.by_key[key]
     kind = project.mark_by_name[key.mark].kind
-    if model.values.age == "existing" or kind in ("coupling beam", "bearing wall"):
+    if model.values.age == "existing" or kind == "bearing wall":
         return ()
     above = key_above(project, key)
     models = [model, *([] if above is None else [project.by_key[above]])]
@@ -61,4 +61,5 @@ def _called(model: LiftModel, own: Mapping[str, BarSize]) -> list[BarSize]:
     section = model.section
     if section.placed:
         return [bar_size(bar.size, "bars", own) for bar in section.placed if bar.size is not None]
-    return [group.size for group in parse_call_out(section.bars, "bars", own)]
+    texts = [section.bars, *([] if section.diagonals is None else [section.diagonals.bars])]
+    return [group.size for text in texts for group in parse_call_out(text, "bars", own)]

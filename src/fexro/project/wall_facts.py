@@ -28,8 +28,8 @@ from fexro.project.column import LiftKey, LiftModel
 from fexro.project.cross_section import cross_section_of
 from fexro.project.section import DiagonalBars, SectionModel
 from fexro.project.shapes import LegsShape, shape_of
-from fexro.project.wall_layout import PanelPlace
-from fexro.project.wall_members import beams_of, panels_of
+from fexro.project.wall_layout import BeamPlace, PanelPlace
+from fexro.project.wall_members import beams_of, layout_in, panels_of
 from fexro.project.walls import Wall
 
 if TYPE_CHECKING:
@@ -38,6 +38,7 @@ if TYPE_CHECKING:
 __all__ = ["of_wall"]
 
 CAGE = (0.5, 0.2)  # of the width of a beam: least cage along it and across (18.10.7.4(c))
+NEAR = 1e-6  # m
 ROOM = 40.0  # mm between the layers of a group at least
 
 Members = tuple[CrossSection, WallPanel | None, CouplingBeam | None]
@@ -65,11 +66,25 @@ def of_wall(
     beam = beams_of(project).get(key)
     if beam is None:
         return section, None, None
-    span = 1e3 * (beam[1].end - beam[1].start)
+    span, piers = 1e3 * (beam[1].end - beam[1].start), _piers(project, *beam)
     if model.section.diagonals is None:
-        return section, None, CouplingBeam(span)
+        return section, None, CouplingBeam(span, None, piers)
     group = _group(section.section, model.section.diagonals, span, project.basis.bars.own)
-    return _with_group(section, group), None, CouplingBeam(span, group)
+    return _with_group(section, group), None, CouplingBeam(span, group, piers)
+
+
+def _piers(project: Project, wall: Wall, beam: BeamPlace) -> tuple[float, float] | None:
+    """Return the lengths of the piers on both sides of a beam, mm."""
+    beside = [
+        stretch
+        for panel in layout_in(project, wall).panels
+        if panel.storey == beam.storey
+        for stretch in panel.stretches
+        if stretch.line == beam.line
+    ]
+    left = next((s.end - s.start for s in beside if abs(s.end - beam.start) < NEAR), None)
+    right = next((s.end - s.start for s in beside if abs(s.start - beam.end) < NEAR), None)
+    return None if left is None or right is None else (1e3 * left, 1e3 * right)
 
 
 def _panel(
@@ -168,7 +183,7 @@ def _with_group(cross: CrossSection, group: DiagonalGroup) -> CrossSection:
     around = group.hoops.size.diameter if group.confined == "groups" else 0.0
     aside = max(group.cage[0] / 2 - around - group.diameter / 2, 0.0)
     # Half of each group on each side of its cage; at an end one group is above, the other below.
-    count = max(group.count // 2, 1)
+    count = group.layers
     size = group.count / (2 * count)
     layer = max(group.cage[1] / 2 - around - group.diameter / 2, 0.0)
     layers = np.linspace(-layer, layer, count) if count > 1 else np.zeros(1)

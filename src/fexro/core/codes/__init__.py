@@ -310,6 +310,7 @@ class DesignCode:
         band: axial forces that ask for more confinement; nothing where none do.
         joints: columns against beams at the joint above a lift, in each direction and sense.
         bending: how the bars of a lift are bent and scheduled.
+        anchored: how far straight bars of a coupling beam of a diameter reach into piers, mm.
     """
 
     key: str
@@ -332,6 +333,7 @@ class DesignCode:
     band: Callable[[ColumnFacts], AxialBand | None]
     joints: Callable[[ColumnFacts, Context], Sequence[JointVerdict]]
     bending: Callable[[ColumnFacts], BendingPractice]
+    anchored: Callable[[ColumnFacts, float], float]
 
     def rules_of(self, facts: ColumnFacts) -> tuple[tuple[Topic, Rule], ...]:
         """Return the rules that a member goes by."""

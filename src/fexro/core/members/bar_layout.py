@@ -11,7 +11,7 @@ import numpy as np
 from scipy.optimize import linear_sum_assignment
 
 from fexro.core.arrays import BoolArray, FloatArray, IntArray
-from fexro.core.bending.bent_bar import BentBar, cranked_bar, straight
+from fexro.core.bending.bent_bar import BentBar, closed, cranked_bar, straight
 from fexro.core.bending.practice import BendingPractice
 from fexro.core.bending.tie_set import spiral_of, tie_set
 from fexro.core.codes.offset_checks import OffsetOptions
@@ -66,7 +66,8 @@ def bars_of_lift(
     Bars begin at the laps of the lift and reach through those of the lift above, straight where
     they have cover there and are near enough to the bar that they are lapped with, else cranked.
     They end below the floor where no bar above is in reach; bars above that none goes on to begin
-    with dowels. Starters below the lowest lift are not among them.
+    with dowels. Starters below the lowest lift are not among them. Bars of a coupling beam reach
+    into the piers as far as they have to; those that have no room for that are not among them.
 
     Args:
         prepared: the lift.
@@ -74,6 +75,8 @@ def bars_of_lift(
         size_of: finds the size of a bar.
     """
     practice = prepared.lift.code.bending(prepared.lift.facts)
+    if prepared.lift.facts.beam is not None:
+        return tuple(_of_beam(prepared, size_of, practice))
     along = _Along(prepared, above, size_of, practice)
     across = _ties if prepared.lift.facts.panel is None else _of_panel
     return (*along.bars(), *across(prepared, practice))
@@ -221,6 +224,48 @@ class _Along:
 def _places(section: Section) -> FloatArray:
     """Return the places of bars about the centroid, (B, 2)."""
     return np.column_stack([section.bars.x, section.bars.y]) - section.outline.centroid
+
+
+def _of_beam(
+    prepared: PreparedLift, size_of: SizeOf, practice: BendingPractice
+) -> Iterator[LaidBar]:
+    """Yield the bars along a coupling beam, its diagonals, its ties, and hoops of diagonals."""
+    lift, section, beam = prepared.lift, prepared.lift.facts.section, prepared.lift.facts.beam
+    assert beam is not None
+    span, group = beam.span, beam.diagonals
+    room = math.inf if beam.piers is None else min(beam.piers) - section.cover
+    bars = section.bars
+    # What stands for the diagonals at the ends of the beam comes last.
+    own = len(bars) - (0 if group is None else 4 * group.layers)
+    alike: dict[tuple[float, float], list[int]] = {}
+    for i in range(own):
+        alike.setdefault((float(bars.diameter[i]), float(bars.area[i])), []).append(i)
+    for (diameter, area), which in alike.items():
+        reach = lift.code.anchored(lift.facts, diameter)
+        if reach <= room:
+            bar = straight(size_of(diameter, area), span + 2 * reach, practice)
+            told = f"along, {reach:.0f} mm into each pier"
+            yield LaidBar(bar, len(which), "bar", tuple(which), 0.0, span, span, told)
+    if group is not None:
+        reach = lift.code.anchored(lift.facts, group.diameter)
+        slope = span / math.cos(group.angle)
+        if reach * math.cos(group.angle) <= room:
+            bar = straight(size_of(group.diameter, group.area), slope + 2 * reach, practice)
+            told = f"diagonal, two groups of {group.count}, {reach:.0f} mm into each pier"
+            yield LaidBar(bar, 2 * group.count, "bar", (), 0.0, span, span, told)
+        if group.confined == "groups":
+            x, y = (size / 2 - group.hoops.size.diameter / 2 for size in group.cage)
+            ring = np.array([[-x, -y], [x, -y], [x, y], [-x, y]])
+            hoops = 2 * max(math.ceil(slope / group.hoops.spacing - 1e-9), 1)
+            hoop = closed(group.hoops.size, ring, practice)
+            told = "around both groups of diagonals"
+            yield LaidBar(hoop, hoops, "inner tie", (), 0.0, span, span, told)
+    sets = max(math.ceil(span / section.ties.spacing - 1e-9), 1)
+    for one in tie_set(section, lift.code.held, practice):
+        which_bars = tuple(sorted({bar for tie in one.around for bar in tie}))
+        told = f"{one.number} in each of {sets} sets"
+        number = one.number * sets
+        yield LaidBar(one.bar, number, one.kind, which_bars, 0.0, span, span, told, one.around)
 
 
 def _of_panel(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar]:

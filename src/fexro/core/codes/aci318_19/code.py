@@ -6,6 +6,7 @@ from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.aci318_19 import (
+    beam_anchorage,
     coupling_rules,
     cover,
     detailing,
@@ -23,6 +24,7 @@ from fexro.core.codes.aci318_19 import (
 )
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
+from fexro.core.codes.beam_anchorage import anchorage_findings
 from fexro.core.codes.detailing import held_findings, not_yet_checked
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.ties import HeldRule
@@ -33,6 +35,7 @@ __all__ = ["ACI_IN_LB", "ACI_SI", "code_aci"]
 def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
     """Return the code with the numbers of an edition."""
     strength = StrengthACI(edition)
+    anchoring = partial(beam_anchorage.anchored, edition)
     held = HeldRule("25.7.2.3", edition.held_distance, clear=True, both=True, alternate=True)
     return DesignCode(
         key="ACI 318-19",
@@ -86,7 +89,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("detailing", partial(materials.material_limits, edition)),
             ("shear", partial(coupling_rules.beam_shear, edition, held)),
             ("ductility", partial(coupling_rules.special_beam, edition, held)),
-            ("detailing", partial(not_yet_checked, "anchorage in the piers")),
+            ("detailing", partial(anchorage_findings, "25.4.2, 18.10.7.4(b)", anchoring)),
         ),
         strip_rules=(
             ("detailing", partial(strip_rules.strip_bars, edition)),
@@ -104,6 +107,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         joints=partial(ductile_rules.joint_verdicts, edition, held),
         laps=partial(lap_rules.laps, edition, held),
         bending=partial(hooks.bending, edition, units),
+        anchored=partial(anchoring, None),
     )
 
 

@@ -5,8 +5,10 @@ from __future__ import annotations
 from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
+from fexro.core.codes.beam_anchorage import anchorage_findings
 from fexro.core.codes.detailing import held_findings, not_yet_checked
 from fexro.core.codes.en1992_1_1 import (
+    beam_anchorage,
     coupling_rules,
     cover,
     detailing,
@@ -35,7 +37,7 @@ HELD = HeldRule("9.5.3(6)", 150.0, clear=False, both=False, alternate=False)
 
 def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
     """Return the code with the data of an annex."""
-    strength = StrengthEN(annex)
+    strength, anchoring = StrengthEN(annex), partial(beam_anchorage.anchored, annex)
     return DesignCode(
         key="EN 1992-1-1",
         annex=annex.name,
@@ -87,7 +89,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("detailing", partial(detailing.clear_spacing, annex)),
             ("detailing", materials.material_limits),
             ("shear", partial(coupling_rules.beam_shear, annex, HELD)),
-            ("detailing", partial(not_yet_checked, "anchorage in the piers")),
+            ("detailing", partial(anchorage_findings, "8.4.4, EN 1998-1, 5.5.3.5(3)", anchoring)),
         ),
         strip_rules=(
             ("detailing", strip_rules.strip_bars),
@@ -105,6 +107,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         joints=partial(ductile_rules.joint_verdicts, annex, HELD),
         laps=partial(lap_rules.laps, annex, HELD),
         bending=hooks.bending,
+        anchored=partial(anchoring, None),
     )
 
 

@@ -12,7 +12,14 @@ from fexro.core.codes.en1998_1.columns import DuctilityClass
 from fexro.core.provisions import Derivation, provision
 from fexro.core.quantities import Angle, Area, Force, Length, Moment, Ratio, Stress
 
-__all__ = ["CoupledBeam", "ShearEnvelope", "coupled_beam", "shear_envelope", "web_bars"]
+__all__ = [
+    "CoupledBeam",
+    "ShearEnvelope",
+    "coupled_beam",
+    "longer_anchorage",
+    "shear_envelope",
+    "web_bars",
+]
 
 SLENDER = 2.0  # hw/lw (5.5.2.4.1)
 DCM_FACTOR = 1.5  # 5.4.2.4(7)
@@ -82,6 +89,12 @@ def diagonal_resistance(A_si: Area, f_yd: Stress, alpha: Angle) -> Force:
 def diagonal_required(V_Ed: Force, f_yd: Stress, alpha: Angle) -> Area:
     """Area of each group of diagonal bars that a shear asks for."""
     return V_Ed / (2 * f_yd * sin(alpha))
+
+
+@provision("5.5.3.5(3)", symbol="l_a")
+def longer_anchorage(l_bd: Length) -> Length:
+    """Anchorage of diagonal bars in walls, half as long again."""
+    return 1.5 * l_bd
 
 
 @dataclass(frozen=True, eq=False)
