@@ -79,8 +79,12 @@ def test_what_is_not_understood_is_told_and_nothing_is_lost(qtbot, beginning):
     assert document.project.walls == ()
     typed(qtbot, page.new, "0 0, 6 0 / 250; 0 3, 6 3 / 250")
     assert "do not all meet" in page.error.text()
+    # They are pointed at where they would be.
+    assert [line.y1 for line in page.plan.refused] == [0, 3]
+    assert not page.plan.grab().isNull()
     typed(qtbot, page.new, "0 0, 6 0 / 250")
     assert not page.error.isVisible()
+    assert page.plan.refused == ()
     qtbot.mouseClick(page.openings.add, LEFT)
     settled(qtbot, beginning)
     assert not cell(page.openings.model, 0, 3, "9")
@@ -225,6 +229,43 @@ def test_a_bearing_wall_is_built_and_its_forces_follow(qtbot, walls):
     assert document.project.bearing_walls[-1].winds[0].wall == 1.2
     qtbot.mouseClick(page.remove, LEFT)
     assert key not in document.project.by_key
+
+
+def test_a_wall_is_renamed_where_its_lines_are_typed(qtbot, walls):
+    page, document = page_of(walls), walls.document
+    page.show_member(WEAK)
+    text = page.lines.text()
+    assert text.startswith("K1: ")
+    typed(qtbot, page.lines, text.replace("K1:", "Stair:"))
+    assert page.wall == "Stair"
+    assert page.elevation.chosen == LiftKey("Stair.B1", "L3")
+    assert page.panel.key == LiftKey("Stair.B1", "L3")
+    settled(qtbot, walls)
+    assert document.results[LiftKey("Stair.B1", "L3")].state is State.EXCEEDED
+    typed(qtbot, page.lines, page.lines.text().replace("Stair:", "W1:"))
+    assert "already there" in page.error.text()
+    assert page.wall == "Stair"
+    page.lines.take_back()
+    page.show_member(LiftKey("P1", "Roof"))
+    typed(qtbot, page.bearing.form.fields["name"], "Plant")
+    assert page.wall == "Plant"
+    assert LiftKey("Plant", "Roof") in document.project.by_key
+
+
+def test_members_are_grouped_and_leave_their_group(qtbot, walls):
+    page, document = page_of(walls), walls.document
+    page.show_member(WEAK)
+    qtbot.mouseClick(page.panel.group, LEFT)
+    assert "two members" in page.panel.told.text()
+    page.panel.form.show_choice("for", (("all", "all storeys"),), "all")
+    qtbot.mouseClick(page.panel.group, LEFT)
+    (group,) = document.project.groups[-1:]
+    # The other beams of the core are of its kind too.
+    assert len(group.members) == 12
+    assert "group" in page.panel.headline.text()
+    assert len({document.project.by_key[key].section.ties for key in group.members}) == 1
+    qtbot.mouseClick(page.panel.group, LEFT)
+    assert WEAK not in document.project.group_by_key
 
 
 def test_a_strip_is_told_per_metre_and_per_bar_spacing(qtbot, walls):

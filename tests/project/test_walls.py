@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 
 from fexro.core.errors import InputError
@@ -16,6 +18,8 @@ from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
 from fexro.project.edits.bearing import remove_bearing_wall, with_bearing_wall
+from fexro.project.edits.groups import join_group
+from fexro.project.edits.lifts import keep_lifts
 from fexro.project.edits.marks import change_mark
 from fexro.project.edits.storeys import add_storey, change_storey, remove_storey
 from fexro.project.edits.walls import (
@@ -25,6 +29,7 @@ from fexro.project.edits.walls import (
     change_opening,
     remove_opening,
     remove_wall,
+    rename_wall,
     set_hoops,
     set_lines,
     set_panel_bars,
@@ -32,11 +37,14 @@ from fexro.project.edits.walls import (
     set_thickness,
 )
 from fexro.project.file import parse_project, project_text
+from fexro.project.laid_bars import laid_bars
 from fexro.project.remedies import remedies_of
 from fexro.project.resolve import resolve_lift
 from fexro.project.shapes import shape_of
+from fexro.project.sizing import take
+from fexro.project.sizing_run import chains, size_chain, size_together
 from fexro.project.wall_members import layout_in
-from fexro.project.wall_sizing import propose_web_bars, required_in_panels
+from fexro.project.wall_sizing import propose_web_bars, required_in_panels, web_steel
 from fexro.project.walls import Opening, WallLine
 
 DEMO = tarnholm_archive()
@@ -270,6 +278,117 @@ def with_rules(code, level="high"):
         marks.append(mark)
     basis = DEMO.basis.model_copy(update={"code": code})
     return DEMO.changed(basis=basis, marks=tuple(marks))
+
+
+def test_a_wall_is_called_otherwise_with_all_that_is_of_it():
+    called = kept(rename_wall(DEMO, "K1", "Stair"))
+    assert {m.name for m in called.marks if m.wall == "Stair"} == {
+        "Stair.1",
+        "Stair.2",
+        "Stair.B1",
+        "Stair.B2",
+    }
+    new, old = LiftKey("Stair.B1", "L3"), WEAK
+    assert (called.case_forces.row(new, "Wx") == DEMO.case_forces.row(old, "Wx")).all()
+    found = check_lift(resolve_lift(called, new))
+    assert found.shown_ratio == check_lift(resolve_lift(DEMO, old)).shown_ratio
+    strip = kept(rename_wall(DEMO, "P1", "Plant"))
+    assert strip.bearing_walls[0].name == "Plant"
+    assert {load.mark for load in strip.lift_loads} >= {"Plant"}
+    for name in ("W1", "C1", "P1", ""):
+        with pytest.raises(InputError):
+            rename_wall(DEMO, "K1", name)
+    assert rename_wall(called, "Stair", "K1") == DEMO
+
+
+def test_panels_in_a_group_carry_the_same_bars():
+    keys = [LiftKey("K1.1", "L1"), LiftKey("K1.2", "L1"), LiftKey("K1.1", "L2")]
+    group = kept(join_group(DEMO, keys, keys[0], "CORE"))
+    other = kept(set_panel_bars(group, [keys[2]], bars="D16@150 each face + 8 D20 each end"))
+    other = kept(set_hoops(other, [keys[1]], "D12@75"))
+    for key in keys:
+        section = other.by_key[key].section
+        assert (section.bars, section.hoops) == ("D16@150 each face + 8 D20 each end", "D12@75")
+    with pytest.raises(InputError, match="bars of a wall"):
+        join_group(DEMO, [LiftKey("C1", "L1"), keys[0]], LiftKey("C1", "L1"))
+
+
+def test_a_run_finds_the_curtains_of_panels_and_leaves_beams():
+    keys = [LiftKey("W1", "L3"), LiftKey("P1", "Roof"), WEAK]
+    ((panel,), (strip,), (beam,)) = (size_together(DEMO, [key]) for key in keys)
+    *_, by_hand = propose_web_bars(DEMO, [keys[0]])
+    assert panel.after.bars == by_hand.bars[keys[0]]
+    assert panel.after.ties == DEMO.by_key[keys[0]].section.ties
+    assert panel.mass_after < panel.mass_before
+    assert strip.after is not None
+    assert beam.after is None
+    assert "remedies" in beam.reason
+    held = keep_lifts(DEMO, keys[:1], kept=True)
+    assert "kept by hand" in size_together(held, keys[:1])[0].reason
+    # Where bars only decrease upwards, none of a panel below are less than those above.
+    sizing = DEMO.basis.sizing.model_copy(update={"stack": "decreasing"})
+    strict = DEMO.changed(basis=DEMO.basis.model_copy(update={"sizing": sizing}))
+    stack = [LiftKey("W1", storey) for storey in ("Roof", "L5", "L4", "L3", "L1")]
+    (chain,) = chains(strict, stack)
+    steel = []
+    for one in size_chain(strict, chain):
+        steel.append(web_steel(take(strict, {one.key: one.after}), one.key))
+    assert steel == sorted(steel)
+
+
+def anchorage(project, key):
+    return next(
+        one for one in check_lift(resolve_lift(project, key)).findings if one.short == "anchorage"
+    )
+
+
+@pytest.mark.parametrize(
+    ("code", "needed"),
+    [
+        # ld = fy ψt d / (1.1 √f'c (cb/d)), cb the half pitch of 48.5: 837.2 mm; times 1.25.
+        ("ACI 318-19", 1.25 * 420 * 1.3 * 22 / (1.1 * 35**0.5 * 48.5026 / 22)),
+        # fbd = 2.25 × 0.7 × 1.0 × 0.7 × 0.3 fck^(2/3) / 1.5; half as long again are diagonals only.
+        ("EN 1992-1-1", 22 / 4 * (420 / 1.15) / (2.25 * 0.7 * 0.7 * 0.3 * 35 ** (2 / 3) / 1.5)),
+    ],
+)
+def test_straight_bars_of_a_beam_are_anchored_in_the_piers(code, needed):
+    project = DEMO.changed(basis=DEMO.basis.model_copy(update={"code": code}))
+    found = anchorage(project, WEAK)
+    assert found.values["needed"].value == pytest.approx(needed, rel=1e-4)
+    # Piers of 2750 mm beside the door, less 30 of cover.
+    assert found.values["room"].value == pytest.approx(2720)
+    assert found.state is State.SATISFIED
+    assert found.ratio == pytest.approx(needed / 2720, rel=1e-4)
+
+
+def test_bars_without_room_for_their_anchorage_are_no_satisfied_check():
+    wall = add_opening(built(), "W1", [Opening(storey="L1", line=0, at=0.3, width=4, height=2.2)])
+    found = anchorage(wall, LiftKey("W1.B1", "L1"))
+    assert found.state is State.ATTENTION
+    assert found.values["room"].value < 300 < found.values["needed"].value
+    key = LiftKey("W1.B1", "L1")
+    prepared = {key: check_lift(resolve_lift(wall, key)).prepared}
+    # Its ties are still listed, its bars along are not.
+    assert {one.kind for one in laid_bars(wall, prepared, key)} == {"outer tie"}
+
+
+def test_bars_of_beams_are_listed_with_what_reaches_into_the_piers(results):
+    prepared = {key: one.prepared for key, one in results.items()}
+    laid = laid_bars(DEMO, prepared, WEAK)
+    along = [(one.number, one.bar.size.name, one.bar.cut) for one in laid if one.kind == "bar"]
+    # 1500 + 2 × 1046.5, rounded up to 25 mm.
+    assert along[0] == (4, "D22", 3600)
+    ties = [one for one in laid if one.kind == "outer tie"]
+    assert [one.number for one in ties] == [17]  # 1500 / 90
+    crossed = laid_bars(DEMO, prepared, LiftKey("W1.B1", "L2"))
+    (diagonal,) = [one for one in crossed if one.told.startswith("diagonal")]
+    assert (diagonal.number, diagonal.bar.size.name) == (8, "D20")
+    beam = results[LiftKey("W1.B1", "L2")].lift.facts.beam
+    reach = results[LiftKey("W1.B1", "L2")].lift.code.anchored(
+        results[LiftKey("W1.B1", "L2")].lift.facts, 20.0
+    )
+    slope = beam.span / math.cos(beam.diagonals.angle)
+    assert 0 <= diagonal.bar.cut - (slope + 2 * reach) < 25
 
 
 def test_what_the_european_rules_do_not_cover_is_not_called_satisfied():

@@ -208,8 +208,10 @@ def concluded(
     """
     rows = list(found)
     if project.basis.sizing.objective == "fewest call-outs":
-        for done, total, shared in share_call_outs(project, found):
-            rows = shared
+        columns = [one for one in found if one.key in project.column_keys]
+        for done, total, shared in share_call_outs(project, columns):
+            known = {one.key: one for one in [*found, *shared]}
+            rows = [known[one.key] for one in found]
             yield done, total + 1, []
     yield 1, 1, settled(project, rows)
 

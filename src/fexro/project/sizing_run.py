@@ -19,6 +19,7 @@ from fexro.project.dependencies import affected
 from fexro.project.project import Project
 from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import Chosen, bar_rules, lap_of, sizing_of, take
+from fexro.project.wall_sizing import propose_web_bars, web_steel
 
 __all__ = [
     "Chain",
@@ -110,9 +111,12 @@ def size_chain(project: Project, chain: Chain) -> list[Outcome]:
         some = size_together(project, keys, least)
         found += some
         taken = some[0].after or some[0].before
-        least = steel_area(
-            parse_call_out(taken.bars, "bars", sizes_by_name(project.basis.bars.own))
-        )
+        if keys[0] in project.column_keys:
+            least = steel_area(
+                parse_call_out(taken.bars, "bars", sizes_by_name(project.basis.bars.own))
+            )
+        else:
+            least = web_steel(take(project, {keys[0]: taken}), keys[0])
     return found
 
 
@@ -126,18 +130,17 @@ def size_together(
     Args:
         project: the project.
         keys: of the lifts.
-        least_area: of their bars, mm².
+        least_area: of their bars, mm²; of panels that of a bar over the spacing, mm²/mm.
 
     Raises:
         InputError: where the rules contradict one another.
     """
-    if not project.column_keys.issuperset(keys):
-        why = "part of a wall: its bars are proposed with the walls"
-        return [_outcome(project, key, why) for key in keys]
     kept = [key for key in keys if project.record_by_key[key].kept]
     if kept:
         why = "kept by hand" if len(keys) == 1 else f"kept by hand with {kept[0]}"
         return [_outcome(project, key, why) for key in keys]
+    if not project.column_keys.issuperset(keys):
+        return _size_panels(project, keys, least_area)
     *_, found = sizing_of(project, keys, wanted=1, least_area=least_area)
     best = found.best
     if best is None:
@@ -149,6 +152,36 @@ def size_together(
         _outcome(project, key, told, found, (chosen, result))
         for key, result in zip(keys, best.results, strict=True)
     ]
+
+
+WALLS = {"wall panel", "bearing wall"}
+
+
+def _size_panels(project: Project, keys: Sequence[LiftKey], least: float) -> list[Outcome]:
+    """Search the curtains of panels and strips; what they have in their ends stays."""
+    why = ""
+    if any(project.mark_by_name[key.mark].kind not in WALLS for key in keys):
+        why = "a coupling beam: its remedies change it"
+    elif any(project.by_key[key].section.placed for key in keys):
+        why = "its bars are placed one by one"
+    if why:
+        return [_outcome(project, key, why) for key in keys]
+    *_, found = propose_web_bars(project, keys, least)
+    checks = found.tried * len(keys)
+    if found.bars is None:
+        return [
+            replace(_outcome(project, key, found.told), considered=found.tried, full_checks=checks)
+            for key in keys
+        ]
+    outcomes = []
+    for key in keys:
+        record = project.record_by_key[key]
+        chosen = Chosen(found.bars[key], record.ties)
+        lift = resolve_lift(take(project, {key: chosen}), key)
+        after = chosen, check_lift(lift)
+        told = _outcome(project, key, f"best of {found.tried}", None, after)
+        outcomes.append(replace(told, considered=found.tried, full_checks=checks))
+    return outcomes
 
 
 def _outcome(

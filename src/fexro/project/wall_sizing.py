@@ -18,7 +18,14 @@ from fexro.project.resolve import resolve_lift
 from fexro.project.sizing import rules_of
 from fexro.project.wall_changes import sizes_offered
 
-__all__ = ["LEAST", "PanelSteel", "WallProposal", "propose_web_bars", "required_in_panels"]
+__all__ = [
+    "LEAST",
+    "PanelSteel",
+    "WallProposal",
+    "propose_web_bars",
+    "required_in_panels",
+    "web_steel",
+]
 
 LEAST = 0.0012  # of the concrete, from which the required steel of panels is sought
 LARGEST = 300.0  # mm, the widest spacing that is offered to panels
@@ -73,7 +80,17 @@ def required_in_panels(project: Project, keys: Sequence[LiftKey]) -> Iterator[Pa
         yield PanelSteel(key, required, found.provided / area, gaps)
 
 
-def propose_web_bars(project: Project, keys: Sequence[LiftKey]) -> Iterator[WallProposal]:
+def web_steel(project: Project, key: LiftKey) -> float:
+    """Return the area of a bar of the curtains of a panel over their spacing, mm²/mm."""
+    groups = parse_call_out(
+        project.by_key[key].section.bars, "bars", sizes_by_name(project.basis.bars.own)
+    )
+    return max((one.size.area / one.spacing for one in groups if one.spacing), default=0.0)
+
+
+def propose_web_bars(
+    project: Project, keys: Sequence[LiftKey], least: float = 0.0
+) -> Iterator[WallProposal]:
     """Yield how far the search is for the least curtains with which panels meet every check.
 
     Sizes and spacings on offer are gone through from the least steel upwards, because more can
@@ -82,9 +99,14 @@ def propose_web_bars(project: Project, keys: Sequence[LiftKey]) -> Iterator[Wall
     Args:
         project: the project.
         keys: panels or strips, which get the same curtains.
+        least: area of a bar over the spacing that they have at least, mm²/mm.
     """
     panels = tuple(keys)
-    options = _options(project, panels)
+    options = [
+        (size, spacing)
+        for size, spacing in _options(project, panels)
+        if size.area / spacing >= least - 1e-9
+    ]
     for number, (size, spacing) in enumerate(options, 1):
         models = {key: _with_web(project, key, size, spacing) for key in panels}
         try:

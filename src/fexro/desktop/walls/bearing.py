@@ -30,6 +30,7 @@ from fexro.desktop.walls.loads_table import LoadsTable
 from fexro.project.bearing_walls import BearingWall, WallWind
 from fexro.project.column import LiftKey
 from fexro.project.edits.bearing import with_bearing_wall
+from fexro.project.edits.walls import rename_wall
 
 __all__ = ["BearingView", "StripDiagrams"]
 
@@ -197,6 +198,7 @@ class BearingView(QWidget):
     """A bearing wall: its strip's diagrams, its sizes and what acts on it."""
 
     opened = pyqtSignal(LiftKey)
+    renamed = pyqtSignal(str)
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -213,6 +215,7 @@ class BearingView(QWidget):
         self.verdict = Label()
         self.verdict.setWordWrap(True)
         self.form = Form(document.typing, 150, 110)
+        self.form.line("name", "Name", self._rename)
         self.form.line("length", "Length", partial(self._metres, "length"))
         self.form.line("thickness", "Thickness", self._thickness)
         self.form.line("parapet", "Parapet above", partial(self._metres, "parapet"))
@@ -272,6 +275,7 @@ class BearingView(QWidget):
             place = result.worst_demand // max(len(result.places), 1)
             self.combination.setCurrentIndex(place)
         system = project.basis.system
+        self.form.show_text("name", wall.name)
         self.form.show_text("length", write_metres(wall.length, system))
         self.form.show_text("parapet", write_metres(wall.parapet, system))
         unit = unit_of(Dimension.LENGTH, system)
@@ -314,6 +318,16 @@ class BearingView(QWidget):
             raise InputError(what, ", ".join(map(str, update.values())), allowed) from None
         edit: Callable[..., object] = partial(with_bearing_wall, wall=changed)
         self._document.edit(f"{what} of {wall.name}", edit)  # type: ignore[arg-type]
+
+    def _rename(self, text: str) -> None:
+        name, before = text.strip(), self.name
+        edit = partial(rename_wall, name=before, new_name=name)
+        self.renamed.emit(name)
+        try:
+            self._document.edit(f"{before} called {name}", edit)
+        except InputError:
+            self.renamed.emit(before)
+            raise
 
     def _metres(self, field: str, text: str) -> None:
         project = self._document.project

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -14,6 +16,7 @@ from fexro.project.column import LiftKey
 from fexro.project.project import Project
 from fexro.project.section import section_of
 from fexro.project.wall_members import panels_of
+from fexro.project.walls import WallLine
 
 __all__ = ["LevelPlan"]
 
@@ -31,6 +34,7 @@ class LevelPlan(QWidget):
         self._document = document
         self.storey, self.wall = "", ""
         self.chosen: LiftKey | None = None
+        self.refused: tuple[WallLine, ...] = ()
         self._paths: list[tuple[LiftKey, QPainterPath]] = []
         self.setMinimumSize(180, 150)
         self.setAccessibleName("Walls in plan")
@@ -38,6 +42,11 @@ class LevelPlan(QWidget):
     def show_level(self, storey: str, wall: str, chosen: LiftKey | None) -> None:
         """Show another storey or wall."""
         self.storey, self.wall, self.chosen = storey, wall, chosen
+        self.update()
+
+    def point_at(self, lines: Sequence[WallLine]) -> None:
+        """Show lines that were refused, with their numbers, where they would be; or none."""
+        self.refused = tuple(lines)
         self.update()
 
     def cut(self, project: Project) -> list[tuple[LiftKey, list[list[tuple[float, float]]]]]:
@@ -63,19 +72,20 @@ class LevelPlan(QWidget):
         self._paths = []
         panels = [] if project is None else self.cut(project)
         painter.setFont(font(11))
-        if project is None or not panels:
+        if project is None or not (panels or self.refused):
             painter.setPen(QColor(theme.secondary))
             told = f"The wall does not stand in {self.storey}." if self.storey else ""
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, told)
             painter.end()
             return
         points = [point for _, rings in panels for ring in rings for point in ring]
+        points += [end for line in self.refused for end in _ends(line)]
         xs, ys = zip(*points, strict=True)
         x, y = (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2
-        a = max((max(xs) - min(xs)) / 2, LEAST / 2)
-        b = max((max(ys) - min(ys)) / 2, LEAST / 2)
+        wide = max((max(xs) - min(xs)) / 2, LEAST / 2)
+        high = max((max(ys) - min(ys)) / 2, LEAST / 2)
         room = QRectF(self.rect()).adjusted(MARGIN, MARGIN + 8, -MARGIN, -MARGIN)
-        fit = Fit((x - a, y - b, x + a, y + b), room)
+        fit = Fit((x - wide, y - high, x + wide, y + high), room)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for key, rings in panels:
             path = QPainterPath()
@@ -108,9 +118,15 @@ class LevelPlan(QWidget):
             painter.setPen(QColor(theme.ink))
             painter.setFont(font(10))
             painter.drawText(QPointF(place.x() - 8, place.y() + 4), key.mark)
+        for number, line in enumerate(self.refused, 1):
+            a, b = (fit.point(*end) for end in _ends(line))
+            painter.setPen(QPen(QColor(theme.exceeded), 1.6, Qt.PenStyle.DashLine))
+            painter.drawLine(a, b)
+            painter.drawText((a + b) / 2 + QPointF(4, -4), f"line {number}")
         painter.setPen(QColor(theme.secondary))
         painter.setFont(font(10))
-        painter.drawText(QPointF(8, 15), f"Section through {self.storey}")
+        told = "Refused" if self.refused else f"Section through {self.storey}"
+        painter.drawText(QPointF(8, 15), told)
         painter.end()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -120,3 +136,8 @@ class LevelPlan(QWidget):
             if path.boundingRect().contains(event.position()):
                 self.picked.emit(key)
                 return
+
+
+def _ends(line: WallLine) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Return the ends of a line, mm in plan."""
+    return (1e3 * line.x1, 1e3 * line.y1), (1e3 * line.x2, 1e3 * line.y2)

@@ -20,6 +20,7 @@ from fexro.desktop.form import Form
 from fexro.desktop.text import Label
 from fexro.project.bars import sizes_by_name
 from fexro.project.column import LiftKey
+from fexro.project.edits.groups import join_group, leave_groups
 from fexro.project.edits.lifts import change_lifts
 from fexro.project.edits.walls import (
     beams_alike,
@@ -66,12 +67,14 @@ class MemberPanel(QWidget):
         self.open.clicked.connect(self._open)
         self.alike.clicked.connect(self.take_below)
         self.propose.clicked.connect(self.start_proposal)
+        self.group = QPushButton("Group")
+        self.group.clicked.connect(self.join_or_leave)
         self.told = Label()
         self.told.setProperty("role", "quiet")
         self.told.setWordWrap(True)
         row = QHBoxLayout()
         row.setSpacing(6)
-        for button in (self.open, self.propose, self.alike):
+        for button in (self.open, self.propose, self.alike, self.group):
             row.addWidget(button)
         row.addStretch(1)
         layout = QVBoxLayout(self)
@@ -96,7 +99,15 @@ class MemberPanel(QWidget):
             return
         kind, lift = project.mark_by_name[key.mark].kind, project.by_key[key]
         beam = kind == "coupling beam"
-        self.headline.setText(f"{key}, {kind}")
+        group = project.group_by_key.get(key)
+        grouped = "" if group is None else f", group {group.name} of {len(group.members)}"
+        self.headline.setText(f"{key}, {kind}{grouped}")
+        self.group.setText("Group" if group is None else "Leave group")
+        self.group.setToolTip(
+            "Members that it applies to get the bars of this one, and have the same from now on"
+            if group is None
+            else "Have bars of its own from now on"
+        )
         result = self._document.results.get(key)
         told = UNCHECKED[self._document.busy]
         if result is not None:
@@ -118,8 +129,8 @@ class MemberPanel(QWidget):
         self.form.show_text("bars", section.bars)
         self.form.show_text("ties", section.ties)
         self.form.show_text("hoops", section.hoops or "none")
-        group = section.diagonals
-        shown = "none" if group is None else f"{group.bars} {group.confined} {group.hoops}"
+        crossed = section.diagonals
+        shown = "none" if crossed is None else f"{crossed.bars} {crossed.confined} {crossed.hoops}"
         self.form.show_text("diagonals", shown)
 
     def keys(self) -> list[LiftKey]:
@@ -211,6 +222,24 @@ class MemberPanel(QWidget):
         edit = partial(beams_alike, source=source, keys=[key])
         self._document.edit(f"Bars of {key} as of {source.storey}", edit)
         self.told.setText(f"Bars as in {source.storey}.")
+
+    def join_or_leave(self) -> None:
+        """Let the members that are meant carry the same bars, or this one its own again."""
+        project, key = self._document.project, self.key
+        if project is None or key is None:
+            return
+        if key in project.group_by_key:
+            self._document.edit(f"{key} in no group", partial(leave_groups, keys=[key]))
+            return
+        keys = self.keys()
+        if len(keys) < 2:
+            self.told.setText("Choose what it applies to first: a group has two members or more.")
+            return
+        try:
+            edit = partial(join_group, keys=keys, like=key)
+            self._document.edit(f"{len(keys)} members in a group", edit)
+        except InputError as error:
+            self.told.setText(str(error))
 
     def start_proposal(self) -> None:
         """Look for the least bars of the curtains that do, for the members that are meant."""

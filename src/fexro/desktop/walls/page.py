@@ -37,7 +37,7 @@ from fexro.desktop.walls.typed import parse_lines, written_lines
 from fexro.project.bearing_walls import BearingWall
 from fexro.project.column import LiftKey
 from fexro.project.edits.bearing import remove_bearing_wall, with_bearing_wall
-from fexro.project.edits.walls import add_wall, remove_wall, set_lines
+from fexro.project.edits.walls import add_wall, remove_wall, rename_wall, set_lines
 from fexro.project.project import Project
 from fexro.project.wall_sizing import LEAST, PanelSteel, required_in_panels
 
@@ -85,7 +85,8 @@ class WallsPage(QWidget):
         self.bearing = BearingView(document)
         for field in (self.new, self.lines):
             field.refused.connect(self._refuse)
-            field.settled.connect(self.error.hide)
+            field.settled.connect(self._settled)
+        self.bearing.renamed.connect(self._call)
         self.openings.refused.connect(self.elevation.point_at)
         self.elevation.picked.connect(self.choose)
         self.plan.picked.connect(self.choose)
@@ -248,7 +249,9 @@ class WallsPage(QWidget):
             self.bearing.show_wall(self.wall)
             return
         wall = next((one for one in project.walls if one.name == self.wall), None)
-        text = "" if wall is None else written_lines(wall.lines, project.basis.system)
+        text = ""
+        if wall is not None:
+            text = f"{wall.name}: {written_lines(wall.lines, project.basis.system)}"
         self.lines.show_text(text)
         self.openings.show_wall(wall)
         chosen = self.elevation.chosen
@@ -295,6 +298,10 @@ class WallsPage(QWidget):
         self.error.setText(str(error))
         self.error.show()
 
+    def _settled(self) -> None:
+        self.error.hide()
+        self.plan.point_at(())
+
     def _add(self, text: str) -> None:
         project = self._document.project
         if project is None or not text.strip():
@@ -304,13 +311,21 @@ class WallsPage(QWidget):
             name, rest = "", text
         lines = parse_lines(rest, project.basis.system, THICKNESS)
         before = {wall.name for wall in project.walls}
-        self._document.edit("New wall", partial(add_wall, lines=lines, name=name.strip()))
+        try:
+            self._document.edit("New wall", partial(add_wall, lines=lines, name=name.strip()))
+        except InputError:
+            self.plan.point_at(lines)
+            raise
         self.new.show_text("")
         after = self._document.project
         assert after is not None
         self.wall = next((w.name for w in after.walls if w.name not in before), self.wall)
         self.elevation.chosen = None
         self.refresh()
+
+    def _call(self, name: str) -> None:
+        """Stay with the wall that is shown as it gets another name."""
+        self.wall = name
 
     def _set_lines(self, text: str) -> None:
         project = self._document.project
@@ -321,9 +336,24 @@ class WallsPage(QWidget):
         )
         if project is None or wall is None:
             return
-        lines = parse_lines(text, project.basis.system, wall.lines[0].thickness)
-        edit = partial(set_lines, name=wall.name, lines=lines)
-        self._document.edit(f"Lines of {wall.name}", edit)
+        name, colon, rest = text.partition(":")
+        name, rest = (name.strip(), rest) if colon else (wall.name, text)
+        lines = parse_lines(rest, project.basis.system, wall.lines[0].thickness)
+
+        def edit(project: Project) -> Project:
+            return rename_wall(set_lines(project, wall.name, lines), wall.name, name)
+
+        chosen, before = self.elevation.chosen, self.wall
+        self.wall = name
+        if chosen is not None:
+            mark = name + chosen.mark.removeprefix(before)
+            self.elevation.chosen = LiftKey(mark, chosen.storey)
+        try:
+            self._document.edit(f"Lines of {name}", edit)
+        except InputError:
+            self.wall, self.elevation.chosen = before, chosen
+            self.plan.point_at(lines)
+            raise
 
     def add_bearing(self) -> None:
         """Add a bearing wall through the highest storey; what acts on it is typed then."""

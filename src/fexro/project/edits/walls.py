@@ -8,7 +8,7 @@ from pydantic import ValidationError
 
 from fexro.core.errors import InputError
 from fexro.project.column import LiftKey, LiftRecord, Mark, MemberKind
-from fexro.project.edits.lifts import with_records, without_members
+from fexro.project.edits.lifts import with_groups, with_records, without_members
 from fexro.project.edits.verified import invalid, named, verified
 from fexro.project.project import Project
 from fexro.project.section import DiagonalBars, section_of
@@ -26,6 +26,7 @@ __all__ = [
     "relaid",
     "remove_opening",
     "remove_wall",
+    "rename_wall",
     "replace_openings",
     "set_diagonals",
     "set_hoops",
@@ -193,6 +194,49 @@ def add_wall(
         raise InputError("wall", "no storey", "a storey in which it stands")
     through = tuple(storeys) or tuple(storey.name for storey in project.storeys)
     return with_wall(project, Wall(name=name, lines=tuple(lines), storeys=through))
+
+
+def rename_wall(project: Project, name: str, new_name: str) -> Project:
+    """Return the project with a wall, or a bearing wall, called otherwise, and its members with it.
+
+    Raises:
+        InputError: if a wall or another member bears the name.
+    """
+    from fexro.project.edits.storeys import renamed_members
+
+    new_name = named("wall", new_name)
+    if new_name == name:
+        return project
+    own = {m.name for m in project.marks if m.wall == name or m.name == name}
+    names = {one: new_name + one.removeprefix(name) for one in own}
+    others = {mark.name for mark in project.marks} - own
+    others |= {wall.name for wall in project.walls} | {wall.name for wall in project.bearing_walls}
+    others.discard(name)
+    taken = next((one for one in (new_name, *names.values()) if one in others), None)
+    if taken is not None:
+        raise InputError("wall", f"“{taken}”, already there", "names that can be told apart")
+    marks = tuple(
+        mark.model_copy(
+            update={"name": names[mark.name], "wall": new_name if mark.wall == name else mark.wall}
+        )
+        if mark.name in names
+        else mark
+        for mark in project.marks
+    )
+
+    changed = project.changed(
+        marks=marks,
+        **{
+            field: tuple(
+                one.model_copy(update={"name": new_name}) if one.name == name else one
+                for one in getattr(project, field)
+            )
+            for field in ("walls", "bearing_walls")
+        },
+    )
+    return verified(
+        renamed_members(changed, lambda key: LiftKey(names.get(key.mark, key.mark), key.storey))
+    )
 
 
 def remove_wall(project: Project, name: str) -> Project:
@@ -375,4 +419,4 @@ def _with(project: Project, keys: Iterable[LiftKey], update: Mapping[str, object
         except ValidationError as error:
             raise invalid(str(key), error) from None
         records[key] = changed
-    return with_records(project, records)
+    return with_records(project, with_groups(project, records))
