@@ -10,7 +10,13 @@ import pytest
 
 from fexro.core.errors import InputError
 from fexro.demo.forces_files import ANALYSIS, analysis_rows, write_forces_files
-from fexro.demo.tarnholm import FIRST_RUN, SECOND_RUN, column_forces, tarnholm_columns
+from fexro.demo.tarnholm import (
+    FIRST_RUN,
+    SECOND_RUN,
+    column_forces,
+    tarnholm_archive,
+    tarnholm_columns,
+)
 from fexro.exchange.force_export import PLAIN, force_rows
 from fexro.exchange.force_guess import guess_mapping
 from fexro.exchange.force_table import read_force_table, unit_size
@@ -20,6 +26,7 @@ from fexro.exchange.sheets import Sheet, parse_sheet, read_sheets
 from fexro.exchange.spreadsheets import write_table
 from fexro.exchange.taking_report import rows_text, taking_text
 from fexro.project.checking import check_project
+from fexro.project.column import LiftKey
 from fexro.project.edits.takings import put_back_forces
 from fexro.project.mapping import ForcesMapping
 
@@ -70,6 +77,30 @@ def test_the_first_reading_of_the_demo_s_table_is_right(demo):
         place = [matched.forces.place[key] for key in demo.case_forces.members]
         np.testing.assert_allclose(matched.forces.values[place], demo.case_forces.values, atol=1e-9)
         assert [d for d in matched.doubts if d.serious] == []
+
+
+def test_the_table_of_the_building_has_its_walls_and_beams():
+    archive = tarnholm_archive()
+    sheets = read_sheets(EXAMPLES / "tarnholm-building-forces-B.csv")
+    guess = guess_mapping(sheets)
+    matched = match_table(archive, read_force_table(sheets, guess.mapping), guess.mapping)
+    # Floors load the beams between their ends, so that their shear is not the same at both.
+    (loaded,) = [d for d in matched.doubts if d.serious]
+    assert loaded.kind == "shear and moments disagree"
+    assert {sheets[0].rows[row - 1][0] for _, row in loaded.rows} == {"K1.B1", "K1.B2", "W1.B1"}
+    # Strips of bearing walls have theirs by what acts on the wall.
+    members = archive.case_forces.members
+    assert {key.mark for key in set(members) - set(matched.forces.members)} == {"P1"}
+    place = [archive.case_forces.place[key] for key in matched.forces.members]
+    np.testing.assert_allclose(
+        matched.forces.values, archive.case_forces.values[place], atol=5.1e-3 * 1e6
+    )
+    taken, *_ = take_file(archive, EXAMPLES / "tarnholm-building-forces-C.csv", guess.mapping)
+    assert taken.case_forces.row(LiftKey("P1", "Roof"), "D").any()
+    key = LiftKey("K1.1", "L3")
+    others = [taken.case_forces.row(key, case.name) for case in archive.cases]
+    mine = [archive.case_forces.row(key, case.name) for case in archive.cases]
+    assert not np.array_equal(others, mine)
 
 
 def test_the_examples_are_those_of_the_demo(tmp_path):

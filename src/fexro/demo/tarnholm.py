@@ -31,6 +31,7 @@ __all__ = [
     "column_forces",
     "tarnholm_archive",
     "tarnholm_columns",
+    "wall_forces",
 ]
 
 DEAD, SHELVING, SNOW, ROOF_DEAD = 7.2, 7.2, 1.5, 5.5  # kN/m²
@@ -236,11 +237,12 @@ def tarnholm_archive() -> Project:
     # What its walls carry is among their forces.
     storeys = tuple(one.model_copy(update={"other_axial": 0.0}) for one in columns.storeys)
     project = with_walls(columns.changed(storeys=storeys))
-    forces = project.case_forces.joined(_wall_forces(project, FIRST_RUN))
+    forces = project.case_forces.joined(wall_forces(project, FIRST_RUN))
     return project.changed(case_forces=forces)
 
 
-def _wall_forces(project: Project, run: AnalysisRun) -> Forces:
+def wall_forces(project: Project, run: AnalysisRun) -> Forces:
+    """Return the forces of an analysis on the walls and coupling beams of the demo."""
     loads = Loads(ROOF_DEAD, DEAD, SHELVING, SNOW, WIND_Y, QUAKE_Y)
     return wall_rows(project, loads, run.shares)
 

@@ -215,13 +215,12 @@ def _pier_rows(
     side = -1.0 if mark == PIERS[0] else 1.0
     for case, shears in (("Wy", loads.wind), ("Ey", loads.quake)):
         shear = CORE_SHARE * shears[i] / 2
-        ends = []
-        for at in (i - 1, i):
-            moment = CORE_SHARE * (_overturning(storeys, shears, at) if at >= 0 else 0.0)
-            # The beam above the storey has brought in its part at its top.
-            ends.append((moment * (1 - COUPLED) / 2, moment * COUPLED / arm))
-        axial = side * ends[1][1]
-        rows[case] = [_row(axial, shear, -ends[0][0]), _row(axial, shear, -ends[1][0])]
+        moment = CORE_SHARE * _overturning(storeys, shears, i)
+        axial = side * moment * COUPLED / arm
+        below = moment * (1 - COUPLED) / 2
+        # Between the beams, which turn it back, the moment follows the shear.
+        above = below - shear * storeys[i].height
+        rows[case] = [_row(axial, shear, -above), _row(axial, shear, -below)]
     return {**rows, "Wx": [_row(0.0)] * 2, "Ex": [_row(0.0)] * 2}
 
 

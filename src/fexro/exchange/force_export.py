@@ -8,9 +8,11 @@ from fexro.core.actions import ENDS
 from fexro.core.arrays import FloatArray
 from fexro.core.errors import InputError
 from fexro.exchange.force_table import unit_size
+from fexro.project.column import LiftKey
 from fexro.project.forces import Forces
 from fexro.project.mapping import FORCES_OF, ForcesMapping, Matrix
 from fexro.project.project import Project
+from fexro.project.wall_members import beams_of
 
 __all__ = ["PLAIN", "force_rows"]
 
@@ -57,7 +59,7 @@ def force_rows(
     size = np.array([unit_size(unit, kind) for kind, unit in units])
     rows = _heads(mapping, width)
     for key, values, known in zip(forces.members, forces.values, forces.known, strict=True):
-        height = project.storey_by_name[key.storey].height
+        height = _length(project, key)
         for column in np.flatnonzero(known):
             for end in (1, 0):
                 N, Vx, Vy, T, Mx, My = values[end, column]
@@ -104,3 +106,11 @@ def _inverse(matrix: Matrix) -> FloatArray:
     except np.linalg.LinAlgError:
         raise InputError("mapping, axes", f"{matrix}", "axes that are not parallel") from None
     return inverse
+
+
+def _length(project: Project, key: LiftKey) -> float:
+    """Return how far the top of a lift is from its foot, m; of a beam its clear span."""
+    beam = beams_of(project).get(key)
+    if beam is not None:
+        return beam[1].end - beam[1].start
+    return project.storey_by_name[key.storey].height

@@ -154,6 +154,17 @@ class _Reading:
                     self._heading_units[meaning] = unit
         self._first = head + 1
         self._units_row = self._find_units_row()
+        self._name_members_by_marks()
+
+    def _name_members_by_marks(self) -> None:
+        """Take members for marks where a storey stands beside them and none is in their names."""
+        if not {"member", "storey"} <= self._columns.keys() or "mark" in self._columns:
+            return
+        names = [cell_text(cell) for cell in self._cells("member")]
+        if any(re.fullmatch(_MEMBER, name) for name in names):
+            return
+        self._columns["mark"] = self._columns.pop("member")
+        self._headings["mark"] = self._headings.pop("member")
 
     def guess(self, alike: Sequence[Sheet], name: str) -> Guess:
         decimal, thousands = self._marks_of_numbers()

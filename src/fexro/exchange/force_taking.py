@@ -98,7 +98,7 @@ def match_table(project: Project, table: ForceTable, mapping: ForcesMapping) -> 
     keys = _keys(project, table, mapping)
     found = [i for i, key in enumerate(keys) if key is not None]
     columns = [mapping.cases.get(name, _known_name(project, name, mapping)) for name in table.cases]
-    doubts = [_told(table), _unknown(table, keys), _names_of_table(table)]
+    doubts = [_told(project, table), _unknown(table, keys), _names_of_table(table)]
     twice = _twice(keys, columns)
     if twice:
         doubts.append([Doubt("same name", twice)])
@@ -244,7 +244,7 @@ def _twice(keys: Sequence[LiftKey | None], columns: Sequence[str]) -> str:
     return ""
 
 
-def _told(table: ForceTable) -> list[Doubt]:
+def _told(project: Project, table: ForceTable) -> list[Doubt]:
     """Say what was found in the table itself."""
     found = []
     for complaint in table.complaints:
@@ -255,9 +255,9 @@ def _told(table: ForceTable) -> list[Doubt]:
             harmless = complaint.kind in ("duplicate row", "number as text", "not a member row")
             serious = not (harmless or complaint.kind == "member in two elements")
             found.append(Doubt(complaint.kind, sentence, complaint.rows, serious))
-        elif complaint.keys:
-            shown = _listed([" · ".join(key) for key in complaint.keys])
-            what = "a lift that other marks have" if len(complaint.keys) == 1 else "lifts of others"
+        elif keys := [key for key in complaint.keys if not _of_wall(project, *key)]:
+            shown = _listed([" · ".join(key) for key in keys])
+            what = "a lift that other marks have" if len(keys) == 1 else "lifts of others"
             if complaint.kind == "missing case":
                 what = "a case that other lifts have"
             sentence = f"The table lacks {what}: {shown}."
@@ -267,6 +267,13 @@ def _told(table: ForceTable) -> list[Doubt]:
         sentence = f"Moments between the ends are larger than at both: {_listed(some)}."
         found.append(Doubt("moment between the ends", sentence, serious=False))
     return found
+
+
+def _of_wall(project: Project, mark: str, storey: str, *_: str) -> bool:
+    """Tell whether a member of a wall is not where openings leave none."""
+    known = project.mark_by_name.get(mark)
+    absent = LiftKey(mark, storey) not in project.by_key
+    return known is not None and known.kind != "column" and absent
 
 
 def _agree(sentence: str, count: int) -> str:
@@ -298,6 +305,8 @@ def _about_project(
 ) -> list[Doubt]:
     """Say what is doubtful of the forces beside the project."""
     found = []
+    # Strips of bearing walls have theirs by what acts on the wall.
+    without = [key for key in without if project.mark_by_name[key.mark].kind != "bearing wall"]
     if without:
         count = len(without)
         verb = "lift of the project has" if count == 1 else "lifts of the project have"
