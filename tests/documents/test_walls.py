@@ -18,6 +18,7 @@ from fexro.documents.drawing_dxf import dxf_of
 from fexro.documents.drawing_svg import svg_of
 from fexro.documents.issue import papers_of
 from fexro.documents.paper_sizes import SCALES
+from fexro.documents.schedule_sheet import schedule_sheets
 from fexro.documents.wall_drawing import wall_items, wall_size
 from fexro.documents.wall_list import wall_rows
 from fexro.documents.wall_sheets import members_of, wall_sheets
@@ -133,3 +134,11 @@ def test_walls_have_papers_of_their_own(archive, archive_results):
     listed = next(p for p in papers_of(archive, archive_results) if p.name == "Wall reinforcement")
     (content,) = listed.make("csv").values()
     assert content.decode("utf-8-sig").count("\n") >= 56
+
+
+def test_walls_beside_them_do_not_make_columns_small(
+    archive, archive_results, sheet, demo, results
+):
+    alone = schedule_sheets(demo, results, sheet, "A2")
+    beside = schedule_sheets(archive, archive_results, sheet, "A2")
+    assert [one.scale for one in beside] == [one.scale for one in alone]

@@ -337,7 +337,7 @@ def _drawn(
 
 def _schedule_table(project: Project, results: Results, keys: Sequence[LiftKey]) -> Table:
     """Return the schedule as a table: a row for each storey, a column for each mark."""
-    marks = list(dict.fromkeys(key.mark for key in keys))
+    marks = list(dict.fromkeys(key.mark for key in keys if key in project.column_keys))
     rows = []
     for storey in project.storeys:
         cells = []

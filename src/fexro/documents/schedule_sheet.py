@@ -59,7 +59,8 @@ def schedule_sheets(
         min(room[0] / max(len(one.marks) for one in grids), 92.0) if grids else 0.0,
         min(room[1] / max(len(one.storeys) for one in grids), 84.0) if grids else 0.0,
     )
-    sizes = [section_size(result.lift.facts.section) for result in results.values()]
+    columns = [result for key, result in results.items() if key in project.column_keys]
+    sizes = [section_size(result.lift.facts.section) for result in columns]
     largest = max((w for w, _ in sizes), default=1.0), max((d for _, d in sizes), default=1.0)
     scale = scale_for(largest, (cell[0] - 2 * ROOM, cell[1] - TEXTS - 2 * ROOM))
     told = "Sections to scale, in plan orientation. Ties: size at spacing in end zones / between /"

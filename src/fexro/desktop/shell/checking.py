@@ -65,7 +65,8 @@ class CheckingBar(QStatusBar):
             return
         seconds, together = document.check_time, document.checked_together
         if together > 1:
-            count = f"{together} lifts × {len(project.combinations)} combinations"
+            noun = "members" if project.walls or project.bearing_walls else "lifts"
+            count = f"{together} {noun} × {len(project.combinations)} combinations"
             self.check_time.setText(f"Checked {count} in {seconds:.2f} s")
         else:
             self.check_time.setText(f"Rechecked in {1000 * seconds:.0f} ms")
