@@ -11,10 +11,12 @@ from fexro.core.codes.aci318_19.bearing_walls import simplified_wall, slender_wa
 from fexro.core.codes.aci318_19.boundary_elements import by_displacement
 from fexro.core.codes.aci318_19.coupling_beams import DiagonalBars, diagonal_beam
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION
+from fexro.core.codes.aci318_19.flange_rules import flanges_of
 from fexro.core.codes.aci318_19.shear_friction import shear_friction
 from fexro.core.codes.aci318_19.special_walls import design_shear
 from fexro.core.codes.aci318_19.wall_shear import wall_shear
 from fexro.core.codes.en1992_1_1.plain_walls import plain_wall
+from fexro.core.section.shapes.legs import Leg, Legs
 from fexro.core.sizing.curtains import required_ratio
 
 KIP, KSI, IN = 4448.2216, 6.894757, 25.4
@@ -178,3 +180,23 @@ def test_the_least_steel_is_found_past_a_gap():
     assert 0.01 <= low <= high <= 0.02
     assert required_ratio(lambda rho: 2.0).ratio is None
     assert required_ratio(lambda rho: 0.5).ratio == 0.0025
+
+
+# Flanges, ACI 318-19, 18.10.5.2
+
+
+def flanges(*legs):
+    found = flanges_of(Legs(tuple(Leg(*leg) for leg in legs)))
+    return [(one.leg, one.projection, one.half) for one in found]
+
+
+def test_flanges_reach_from_the_faces_of_their_webs():
+    # A channel of 5 m and 3 m, 300 thick: the back is a flange between both sides, each of these
+    # a flange of the back.
+    sides = flanges((0, 0, 5000, 0, 300), (0, 0, 0, 3000, 300), (5000, 0, 5000, 3000, 300))
+    assert sides == [(0, 4700, 2350), (1, 2850, math.inf), (2, 2850, math.inf)]
+    # A T: the flange of 4 m reaches to both sides of the web of 200 at 1 m; the web is the flange
+    # of the other.
+    tee = flanges((0, 0, 4000, 0, 250), (1000, 0, 1000, -3000, 200))
+    assert tee == [(0, 900, math.inf), (0, 2900, math.inf), (1, 2875, math.inf)]
+    assert flanges((0, 0, 4000, 0, 250)) == []

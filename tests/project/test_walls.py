@@ -391,6 +391,23 @@ def test_bars_of_beams_are_listed_with_what_reaches_into_the_piers(results):
     assert 0 <= diagonal.bar.cut - (slope + 2 * reach) < 25
 
 
+def test_flanges_that_are_wider_than_they_count_are_told(results):
+    # A quarter of the wall above the foot: 3.6 m at the roof, 12.0 m in L4; sides of 2.6 m.
+    states = {}
+    for storey in ("Roof", "L5", "L4", "L1"):
+        (found,) = [f for f in results[LiftKey("K1.1", storey)].findings if f.short == "flanges"]
+        states[storey] = found.state
+        if storey == "L4":
+            assert found.ratio == pytest.approx(2600 / 3000)
+    assert states == {
+        "Roof": State.ATTENTION,
+        "L5": State.ATTENTION,
+        "L4": State.SATISFIED,
+        "L1": State.SATISFIED,
+    }
+    assert not [f for f in results[LiftKey("W1", "L1")].findings if f.short == "flanges"]
+
+
 def test_what_the_european_rules_do_not_cover_is_not_called_satisfied():
     results = check_project(with_rules("EN 1992-1-1"))
     channels = [results[key] for key in results if key.mark in ("K1.1", "K1.2")]
