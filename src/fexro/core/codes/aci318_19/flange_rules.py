@@ -5,21 +5,33 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
-from functools import partial
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
+import numpy as np
+
+from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
+from fexro.core.codes.aci318_19.edition import Edition
+from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.aci318_19.special_walls import effective_flange, flange_limit
 from fexro.core.codes.wall_checks import panel_of
-from fexro.core.facts import ColumnFacts
-from fexro.core.findings import Finding, State, length, number
-from fexro.core.provisions import Derivation
-from fexro.core.quantities import Dimension
+from fexro.core.facts import ColumnFacts, CrossSection
+from fexro.core.findings import Finding, state_of_ratio
+from fexro.core.findings import moment as in_moment
+from fexro.core.provisions import Derivation, provision
+from fexro.core.quantities import Dimension, Force, Length, Moment
+from fexro.core.section.bars import Bars
+from fexro.core.section.outline import Outline
 from fexro.core.section.shapes.legs import Leg, Legs
+from fexro.core.strength.surface import Strength
+from fexro.core.strength.uniaxial import moments_in_sense
 
-__all__ = ["Flange", "flange_width", "flanges_of"]
+__all__ = ["Flange", "effective_section", "flange_width", "flanges_of"]
 
 TOUCH = 1.0  # mm, up to which a leg ends at another
+SMALLEST = 1.0  # N·mm
+LEVELS = 9  # axial forces between which the governing one is found
 ALONG = 0.5  # sine of the angle from which one leg is the web of another
 
 
@@ -74,38 +86,159 @@ def _crossing(leg: Leg, web: Leg) -> float:
     return float((away[0] * v[1] - away[1] * v[0]) / (u[0] * v[1] - u[1] * v[0]))
 
 
-def flange_width(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
-    """Check that flanges of special walls are effective as wide as they count (18.10.5.2)."""
+@lru_cache(maxsize=512)
+def effective_section(cross: CrossSection, legs: Legs, axis: int, limit: float) -> CrossSection:
+    """Return what of a section is effective where legs along x (0) or y (1) are webs.
+
+    Webs that hang together by what is not effective alone still act as one.
+
+    Args:
+        cross: the section.
+        legs: of which it is.
+        axis: along which the webs run.
+        limit: how wide a flange is effective from the face of a web, mm.
+    """
+    import shapely
+
+    webs = [leg for leg in legs.legs if _axis(leg) == axis]
+    beyond = max(leg.thickness for leg in legs.legs)
+    boxes = []
+    for leg in webs:
+        u, aside = leg.direction, leg.normal * (leg.thickness / 2 + limit)
+        a, b = leg.start - u * beyond, leg.end + u * beyond
+        boxes.append(shapely.Polygon([a - aside, b - aside, b + aside, a + aside]))
+    kept = cross.section.outline.polygon.intersection(shapely.union_all(boxes))
+    kept = shapely.simplify(kept, 1e-6)
+    parts = [part for part in shapely.get_parts(kept) if part.area > 1.0]
+    outline = Outline.from_polygons(
+        [np.asarray(part.exterior.coords)[:-1] for part in parts],
+        [np.asarray(ring.coords)[:-1] for part in parts for ring in part.interiors],
+    )
+    bars = cross.section.bars
+    inside = shapely.contains_xy(kept, bars.x, bars.y)
+    some = Bars(
+        bars.x[inside],
+        bars.y[inside],
+        bars.area[inside],
+        bars.diameter[inside],
+        None if bars.bundle is None else np.unique(bars.bundle[inside], return_inverse=True)[1],
+    )
+    section = replace(
+        cross.section,
+        outline=outline,
+        bars=some,
+        cornered=None,
+        inner_ties=None,
+        misplaced=(),
+    )
+    return replace(cross, section=section)
+
+
+def _axis(leg: Leg) -> int:
+    return 0 if abs(leg.direction[0]) >= abs(leg.direction[1]) else 1
+
+
+@provision("18.10.5.2", symbol="M_u,eff")
+def moment_about_effective(M_u: Moment, N_u: Force, e: Length) -> Moment:
+    """Moment in the plane of the webs about the centroid of the effective section."""
+    return M_u - N_u * e
+
+
+def flange_width(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+    """Check bending in the plane of the webs with what of their flanges is effective (18.10.5.2).
+
+    Strength elsewhere counts the whole section.
+    """
     panel = panel_of(facts)
-    flanges = list(flanges_of(panel.legs))
-    if facts.ductility != "high" or not flanges:
+    if facts.ductility != "high" or len(panel.legs.legs) == 1:
         return []
-    widest = max(flanges, key=lambda one: one.needed)
     limit = float(flange_limit(panel.above))
+    found = []
+    for axis in (0, 1):
+        # A leg across the axis is a flange of the webs along it.
+        wide = [
+            one
+            for one in flanges_of(panel.legs)
+            if _axis(panel.legs.legs[one.leg]) != axis and one.needed > limit
+        ]
+        if wide:
+            widest = max(wide, key=lambda one: one.needed)
+            found.append(_bending(edition, facts, context, axis, widest))
+    return [one for one in found if one is not None]
+
+
+def _bending(
+    edition: Edition, facts: ColumnFacts, context: Context, axis: int, widest: Flange
+) -> Finding | None:
+    """Return the check of bending along x (0) or y (1) on what is effective; of none nothing."""
+    panel = panel_of(facts)
+    limit = float(flange_limit(panel.above))
+    cross = effective_section(facts.cross_section, panel.legs, axis, limit)
+    # Moments in the plane of webs along x are about y.
+    shift = cross.section.outline.centroid[axis] - facts.section.outline.centroid[axis]
+    rows = context.demands.rows
+    axial, about_whole = rows[:, 0], rows[:, 2 - axis]
+    moment = about_whole - axial * shift
+    if not np.abs(moment).max(initial=0.0) > SMALLEST:
+        return None
+    about = _resisted(edition, cross, axis, axial, moment)
+    row = int((np.abs(moment) / np.maximum(about, SMALLEST)).argmax())
+    (strength,) = _in_sense(edition, cross, axis, axial[row : row + 1], bool(moment[row] < 0))
+    ratio = abs(float(moment[row])) / max(float(strength), SMALLEST)
+    combination = context.actions.combinations[row // len(context.demands.places)]
 
     def derive() -> Derivation:
         record = Derivation()
-        record.note("Strength counts the whole section, each flange as wide as it is.")
         record.given("h_above", panel.above, Dimension.LENGTH, "of the wall above the foot")
         most = flange_limit.into(record, panel.above)
-        told = f"leg {widest.leg + 1}, from the face of its web"
+        told = f"leg {widest.leg + 1}, the widest flange, from the face of its web"
         record.given("projection", widest.projection, Dimension.LENGTH, told)
         half = widest.half if math.isfinite(widest.half) else widest.projection
-        record.given("half_distance", half, Dimension.LENGTH, "to the next web, where there is one")
+        record.given("half_distance", half, Dimension.LENGTH, "to the next web, if there is one")
         effective_flange.into(record, widest.projection, half, most)
+        record.note(f"Governing: {combination}. Moments about {'yx'[axis]}.")
+        record.given("N_u", float(axial[row]), Dimension.FORCE, "of the demand")
+        given = float(about_whole[row])
+        record.given("M_u", given, Dimension.MOMENT, "about the centroid of the whole section")
+        record.given("e", shift, Dimension.LENGTH, "from there to that of what is effective")
+        moment_about_effective.into(record, given, float(axial[row]), shift)
+        record.given("phi M_n", float(strength), Dimension.MOMENT, "at N_u, of what is effective")
         return record
 
-    found = partial(Finding, "Effective width of flanges", "flanges", "18.10.5.2", derive=derive)
-    values = {
-        "found": length(widest.needed),
-        "limit": length(limit),
-        "leg": number(widest.leg + 1),
-    }
-    if widest.needed <= limit:
-        ratio = widest.needed / limit
-        return [found(State.SATISFIED, ratio, "{found} of {limit}", "", values)]
-    told = (
-        "leg {leg} counts {found} from the face of its web as a flange, of which {limit} are"
-        " effective; strength counts all of it."
+    name = "xy"[axis]
+    return Finding(
+        *(f"Bending along {name}, effective flanges", "flanges", "18.10.5.2"),
+        state_of_ratio(ratio),
+        ratio,
+        "{found} of {strength}",
+        "Moment {found} along " + name + "; {strength} resisted by what flanges are effective.",
+        {"found": in_moment(abs(float(moment[row]))), "strength": in_moment(float(strength))},
+        combination,
+        derive=derive,
     )
-    return [found(State.ATTENTION, math.nan, "{found} > {limit}", told, values)]
+
+
+def _resisted(
+    edition: Edition, cross: CrossSection, axis: int, axial: FloatArray, moment: FloatArray
+) -> FloatArray:
+    """Return about the moments that are resisted at axial forces in the senses of moments, (R,)."""
+    found = np.zeros(len(axial))
+    for negative in (False, True):
+        rows = np.flatnonzero((moment < 0) == negative)
+        if len(rows):
+            levels = np.unique(np.linspace(axial[rows].min(), axial[rows].max(), LEVELS))
+            known = _in_sense(edition, cross, axis, levels, negative)
+            found[rows] = np.interp(axial[rows], levels, known)
+    return found
+
+
+def _in_sense(
+    edition: Edition, cross: CrossSection, axis: int, axial: FloatArray, negative: bool
+) -> FloatArray:
+    sense = (2 if axis == 0 else 0) + int(negative)
+    return moments_in_sense(_strength(edition, cross), sense, axial)
+
+
+@lru_cache(maxsize=128)
+def _strength(edition: Edition, cross: CrossSection) -> Strength:
+    return StrengthACI(edition).of(cross)
