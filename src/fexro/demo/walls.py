@@ -76,6 +76,9 @@ class Loads:
     quake: tuple[float, ...]
 
 
+BASE = 5  # place of the lowest storey
+
+
 def with_walls(project: Project) -> Project:
     """Return the demo with its walls, without the forces on them."""
     project = add_wall(project, CORE_LINES, CORE)
@@ -118,6 +121,9 @@ def _reinforced(mark: str, lift: LiftRecord, i: int) -> LiftRecord:
     else:
         update = {"bars": WALL_BARS[i], "ties": "D12@200" if low else "D10@200"}
         update["hoops"] = "D12@90" if low else "D10@120"
+    if ".B" not in mark and i == BASE:
+        # Where the wall yields, bars are coupled.
+        update["own"] = lift.own.model_copy(update={"laps": "none"})
     return lift.model_copy(update=update)
 
 

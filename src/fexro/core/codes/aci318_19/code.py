@@ -21,6 +21,7 @@ from fexro.core.codes.aci318_19 import (
     stability,
     strip_rules,
     transverse_rules,
+    wall_laps,
     wall_rules,
 )
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
@@ -80,10 +81,10 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("shear", partial(wall_rules.shear_of_panel, edition)),
             ("shear", partial(special_wall_rules.special_shear_checks, edition)),
             ("shear", partial(wall_rules.joint_checks, edition)),
-            ("ductility", flange_rules.flange_width),
+            ("strength", partial(flange_rules.flange_width, edition)),
             ("ductility", partial(special_wall_rules.pier_checks, edition)),
             ("ductility", partial(special_wall_rules.boundary_checks, edition)),
-            ("detailing", partial(not_yet_checked, "laps of vertical bars")),
+            ("detailing", partial(wall_laps.wall_laps, edition, held)),
         ),
         beam_rules=(
             ("detailing", partial(coupling_rules.beam_bars, edition)),
@@ -100,7 +101,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("stability", stability.slenderness),
             ("shear", partial(strip_rules.strip_shear, edition)),
             ("stability", partial(strip_rules.other_methods, edition)),
-            ("detailing", partial(not_yet_checked, "laps of vertical bars")),
+            ("detailing", partial(lap_rules.lap_checks, edition, held)),
         ),
         held=held,
         end_zone=partial(transverse_rules.end_zone, edition),

@@ -82,7 +82,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("shear", partial(wall_rules.shear_of_panel, annex)),
             ("shear", partial(wall_rules.joint_checks, annex)),
             ("ductility", partial(ductile_wall_rules.ductile_wall_checks, annex)),
-            ("detailing", partial(not_yet_checked, "laps of vertical bars")),
+            ("detailing", partial(lap_rules.wall_laps, annex, HELD)),
         ),
         beam_rules=(
             ("detailing", coupling_rules.beam_bars),
@@ -98,7 +98,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("stability", stability.slenderness),
             ("shear", partial(strip_rules.strip_shear, annex)),
             ("stability", partial(strip_rules.plain_method, annex)),
-            ("detailing", partial(not_yet_checked, "laps of vertical bars")),
+            ("detailing", partial(lap_rules.wall_laps, annex, HELD)),
         ),
         held=HELD,
         end_zone=transverse_rules.end_zone,

@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Sequence
 
 from fexro.core.codes import Context
+from fexro.core.codes.detailing import not_yet_checked
 from fexro.core.codes.en1992_1_1.anchorage import Lap, Lapped, lap
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.transverse_checks import lap_length_finding, transverse_of
@@ -16,9 +17,11 @@ from fexro.core.section.lapped import lapped_bars, tension_at_laps
 from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Transverse
 
-__all__ = ["lap_checks", "laps"]
+__all__ = ["lap_checks", "laps", "wall_laps"]
 
 PERCENT = {"one level": 100.0, "half": 50.0}
+WALLS = ("8.7.3", "8.8")  # what of laps holds for walls too
+THICK = 20.0  # mm, from which bars ask for transverse steel along laps (8.7.4.1)
 LARGEST_SPACING = 150.0  # mm, of links at the ends of laps (8.7.4.1(3))
 
 
@@ -97,6 +100,17 @@ def lap_checks(
                 derive=derive,
             )
         )
+    return found
+
+
+def wall_laps(
+    annex: Annex, held: HeldRule, facts: ColumnFacts, context: Context
+) -> Sequence[Finding]:
+    """Return the length of the laps of vertical bars of a wall (8.7.3)."""
+    found = [one for one in lap_checks(annex, held, facts, context) if one.clause in WALLS]
+    if facts.laps != "none" and facts.section.bars.diameter.max() >= THICK:
+        # What lies across the laps of thick bars is of hoops and of horizontal bars.
+        found += not_yet_checked("transverse bars at laps of thick bars (8.7.4)", facts, context)
     return found
 
 
