@@ -211,7 +211,11 @@ def test_ctrl_c_says_that_nothing_was_written():
         text=True,
         preexec_fn=interruptible,
     ) as process:
-        time.sleep(2.0)
+        # Once it computes, however long a busy machine takes to get there.
+        loaded = Path(f"/proc/{process.pid}/maps")
+        ended = time.monotonic() + 30
+        while "shapely" not in loaded.read_text() and time.monotonic() < ended:
+            time.sleep(0.05)
         process.send_signal(signal.SIGINT)
         _, said = process.communicate(timeout=30)
     assert process.returncode == 130

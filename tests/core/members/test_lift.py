@@ -121,7 +121,7 @@ import os, sys, time
 from benchmarks.building import building
 from fexro.project.checking import check_in_processes
 from fexro.project.resolve import resolve_lift
-project = building(30, 2)
+project = building(60, 2)
 lifts = [resolve_lift(project, key) for key in project.by_key]
 stream = check_in_processes(lifts, 2, forked={forked})
 next(stream)
