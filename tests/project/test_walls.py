@@ -461,6 +461,8 @@ def test_what_the_european_rules_do_not_cover_is_not_called_satisfied():
     )
     told = [one.message for one in channels[0].shown_findings if one.state is State.NOT_CHECKED]
     assert any("leg" in message for message in told)
+    names = {one.name for one in channels[0].shown_findings}
+    assert "Sliding under earthquake (EN 1998-1, 5.5.3.4.4)" in names
 
 
 @pytest.mark.parametrize(

@@ -82,6 +82,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("shear", partial(wall_rules.shear_of_panel, annex)),
             ("shear", partial(wall_rules.joint_checks, annex)),
             ("ductility", partial(ductile_wall_rules.ductile_wall_checks, annex)),
+            ("shear", ductile_wall_rules.sliding),
             ("detailing", partial(lap_rules.wall_laps, annex, HELD)),
         ),
         beam_rules=(

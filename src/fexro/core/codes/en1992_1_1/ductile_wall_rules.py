@@ -10,6 +10,7 @@ import numpy as np
 
 from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
+from fexro.core.codes.detailing import not_yet_checked
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
@@ -27,7 +28,7 @@ from fexro.core.quantities import Dimension
 from fexro.core.section.curtains import EndBars
 from fexro.core.strength.uniaxial import moments_in_sense
 
-__all__ = ["amplification", "ductile_wall_checks", "write_amplification"]
+__all__ = ["amplification", "ductile_wall_checks", "sliding", "write_amplification"]
 
 CLASSES: dict[str, DuctilityClass] = {"medium": "DCM", "high": "DCH"}
 
@@ -85,6 +86,13 @@ def _amplified(
         dual=False,
     )
     return found.factor
+
+
+def sliding(facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+    """Tell that sliding of walls of high ductility at their joints is not checked (5.5.3.4.4)."""
+    if facts.ductility != "high":
+        return []
+    return not_yet_checked("sliding under earthquake (EN 1998-1, 5.5.3.4.4)", facts, context)
 
 
 def ductile_wall_checks(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
