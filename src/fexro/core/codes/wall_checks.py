@@ -77,8 +77,7 @@ def profile_rows(actions: Actions) -> tuple[FloatArray, list[str], list[str]]:
 
 def axis_of(panel: WallPanel, leg: int) -> int:
     """Return along which axis a leg runs nearest, x (0) or y (1)."""
-    u = panel.legs.legs[leg].direction
-    return 0 if abs(u[0]) >= abs(u[1]) else 1
+    return panel.legs.legs[leg].axis
 
 
 def base_moments(

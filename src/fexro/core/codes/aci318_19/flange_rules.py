@@ -15,7 +15,7 @@ from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.aci318_19.special_walls import effective_flange, flange_limit
-from fexro.core.codes.wall_checks import panel_of
+from fexro.core.codes.wall_checks import axis_of, panel_of
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, state_of_ratio
 from fexro.core.findings import moment as in_moment
@@ -23,13 +23,12 @@ from fexro.core.provisions import Derivation, provision
 from fexro.core.quantities import Dimension, Force, Length, Moment
 from fexro.core.section.bars import Bars
 from fexro.core.section.outline import Outline
-from fexro.core.section.shapes.legs import Leg, Legs
+from fexro.core.section.shapes.legs import TOUCH, Leg, Legs
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.uniaxial import moments_in_sense
 
 __all__ = ["Flange", "effective_section", "flange_width", "flanges_of"]
 
-TOUCH = 1.0  # mm, up to which a leg ends at another
 SMALLEST = 1.0  # N·mm
 LEVELS = 9  # axial forces between which the governing one is found
 ALONG = 0.5  # sine of the angle from which one leg is the web of another
@@ -100,7 +99,7 @@ def effective_section(cross: CrossSection, legs: Legs, axis: int, limit: float) 
     """
     import shapely
 
-    webs = [leg for leg in legs.legs if _axis(leg) == axis]
+    webs = [leg for leg in legs.legs if leg.axis == axis]
     beyond = max(leg.thickness for leg in legs.legs)
     boxes = []
     for leg in webs:
@@ -134,10 +133,6 @@ def effective_section(cross: CrossSection, legs: Legs, axis: int, limit: float) 
     return replace(cross, section=section)
 
 
-def _axis(leg: Leg) -> int:
-    return 0 if abs(leg.direction[0]) >= abs(leg.direction[1]) else 1
-
-
 @provision("18.10.5.2", symbol="M_u,eff")
 def moment_about_effective(M_u: Moment, N_u: Force, e: Length) -> Moment:
     """Moment in the plane of the webs about the centroid of the effective section."""
@@ -159,7 +154,7 @@ def flange_width(edition: Edition, facts: ColumnFacts, context: Context) -> Sequ
         wide = [
             one
             for one in flanges_of(panel.legs)
-            if _axis(panel.legs.legs[one.leg]) != axis and one.needed > limit
+            if axis_of(panel, one.leg) != axis and one.needed > limit
         ]
         if wide:
             widest = max(wide, key=lambda one: one.needed)

@@ -17,7 +17,7 @@ from fexro.core.section.shapes.shape import Write
 if TYPE_CHECKING:
     import shapely
 
-__all__ = ["Leg", "LegEnd", "Legs"]
+__all__ = ["TOUCH", "Leg", "LegEnd", "Legs"]
 
 TOUCH = 1.0  # mm, up to which legs meet
 STEEP = math.sin(math.radians(20))  # of the flattest corner
@@ -75,6 +75,12 @@ class Leg:
         """The unit vector to its left, (2,)."""
         u = self.direction
         return np.array([-u[1], u[0]])
+
+    @property
+    def axis(self) -> int:
+        """The axis along which it runs nearest, x (0) or y (1)."""
+        u = self.direction
+        return 0 if abs(u[0]) >= abs(u[1]) else 1
 
     @property
     def middle(self) -> FloatArray:
