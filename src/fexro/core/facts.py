@@ -300,6 +300,11 @@ class DiagonalGroup:
         """How many of a group lie on each side of its cage."""
         return max(self.count // 2, 1)
 
+    @property
+    def at_ends(self) -> int:
+        """How many bars, last in the section of the beam, stand for both groups at its ends."""
+        return 4 * self.layers
+
 
 @dataclass(frozen=True, eq=False)
 class CouplingBeam:

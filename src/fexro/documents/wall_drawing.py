@@ -199,8 +199,7 @@ class _Elevation:
         rooms = (0.0, 0.0) if facts.beam.piers is None else facts.beam.piers
         left, right = (max(room - section.cover, 0.0) for room in rooms)
         group = facts.beam.diagonals
-        # What stands for the diagonals at the ends of the beam comes last.
-        own = len(section.bars) - (0 if group is None else 4 * group.layers)
+        own = len(section.bars) - (0 if group is None else group.at_ends)
         yield Area((self.box(a, b, low, top),), "inside")
         for place, diameter in _behind(section.bars.y[:own], section.bars.diameter[:own]):
             reach = anchored(facts, diameter)

@@ -235,8 +235,7 @@ def _of_beam(
     span, group = beam.span, beam.diagonals
     room = math.inf if beam.piers is None else min(beam.piers) - section.cover
     bars = section.bars
-    # What stands for the diagonals at the ends of the beam comes last.
-    own = len(bars) - (0 if group is None else 4 * group.layers)
+    own = len(bars) - (0 if group is None else group.at_ends)
     alike: dict[tuple[float, float], list[int]] = {}
     for i in range(own):
         alike.setdefault((float(bars.diameter[i]), float(bars.area[i])), []).append(i)
