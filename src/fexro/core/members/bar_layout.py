@@ -13,7 +13,7 @@ from scipy.optimize import linear_sum_assignment
 from fexro.core.arrays import BoolArray, FloatArray, IntArray
 from fexro.core.bending.bent_bar import BentBar, closed, cranked_bar, straight
 from fexro.core.bending.practice import BendingPractice
-from fexro.core.bending.tie_set import spiral_of, tie_set
+from fexro.core.bending.tie_set import SetTie, spiral_of, tie_set
 from fexro.core.codes.offset_checks import OffsetOptions
 from fexro.core.codes.options import options_of
 from fexro.core.members.elevation import ties_along
@@ -261,10 +261,7 @@ def _of_beam(
             yield LaidBar(hoop, hoops, "inner tie", (), 0.0, span, span, told)
     sets = max(math.ceil(span / section.ties.spacing - 1e-9), 1)
     for one in tie_set(section, lift.code.held, practice):
-        which_bars = tuple(sorted({bar for tie in one.around for bar in tie}))
-        told = f"{one.number} in each of {sets} sets"
-        number = one.number * sets
-        yield LaidBar(one.bar, number, one.kind, which_bars, 0.0, span, span, told, one.around)
+        yield _in_sets(one, sets, 0.0, span, span)
 
 
 def _of_panel(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar]:
@@ -285,10 +282,7 @@ def _of_panel(prepared: PreparedLift, practice: BendingPractice) -> Iterator[Lai
     for one in tie_set(replace(section, ties=panel.hoops), lift.code.held, practice):
         if one.kind == "outer tie":
             continue
-        which = tuple(sorted({bar for tie in one.around for bar in tie}))
-        told = f"{one.number} in each of {sets} sets, around the ends"
-        number = one.number * sets
-        yield LaidBar(one.bar, number, one.kind, which, 0.0, storey, storey, told, one.around)
+        yield _in_sets(one, sets, 0.0, storey, storey, ", around the ends")
 
 
 def _ties(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar]:
@@ -301,8 +295,14 @@ def _ties(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar
     zones = ties_along(prepared)
     sets = tie_count(zones)
     for one in tie_set(section, lift.code.held, practice):
-        which = tuple(sorted({bar for tie in one.around for bar in tie}))
-        low, high = zones[0].start, zones[-1].end
-        told = f"{one.number} in each of {sets} sets"
-        number = one.number * sets
-        yield LaidBar(one.bar, number, one.kind, which, low, high, storey, told, one.around)
+        yield _in_sets(one, sets, zones[0].start, zones[-1].end, storey)
+
+
+def _in_sets(
+    one: SetTie, sets: int, start: float, end: float, storey: float, where: str = ""
+) -> LaidBar:
+    """Return ties that are in each of a number of sets between two heights."""
+    which = tuple(sorted({bar for tie in one.around for bar in tie}))
+    told = f"{one.number} in each of {sets} sets{where}"
+    number = one.number * sets
+    return LaidBar(one.bar, number, one.kind, which, start, end, storey, told, one.around)
