@@ -111,6 +111,28 @@ def test_no_bar_of_one_leg_is_where_another_has_one():
     assert inside
 
 
+@pytest.mark.parametrize(
+    ("legs", "across"),
+    [
+        (CHANNEL, 0),
+        # The same channel typed from the other end, and with its back first.
+        (Legs(CHANNEL.legs[::-1]), 0),
+        (Legs((CHANNEL.legs[1], CHANNEL.legs[0], CHANNEL.legs[2])), 0),
+        (CORE, 3500),
+    ],
+)
+def test_bars_of_a_symmetric_wall_are_symmetric_whatever_the_order_of_its_legs(legs, across):
+    spots = spots_in_legs(legs, 40.0, groups("D12@200 each face"), "wall")
+    places = {(round(spot.x, 6), round(spot.y - across, 6)) for spot in spots}
+    assert len(places) == len(spots)
+    assert {(x, -y) for x, y in places} == places
+
+
+def test_of_an_angle_the_bars_of_the_longer_leg_run_through_the_corner():
+    angle = Legs((Leg(0, 0, 2000, 0, 200), Leg(0, 0, 0, 3000, 200)))
+    assert [angle.ends(number)[0].kind for number in (0, 1)] == ["against", "through"]
+
+
 def test_ends_have_what_is_called_for_them_and_curtains_the_rest():
     call = groups("D12@200 each face + 8 D25 each end in 450")
     web, ends = bars_of_legs(STRAIGHT, 40, call, "W1")

@@ -100,8 +100,9 @@ class Leg:
 class Legs:
     """Legs that meet at their ends, or end against one another.
 
-    Where two legs meet in a corner, both reach its outer edge; the bars of the leg that comes first
-    run through it.
+    Where two legs meet in a corner, both reach its outer edge; the bars of one run through it: of
+    the one that ends free elsewhere, else of the longer, else of the first; what is symmetric so
+    has symmetric bars.
 
     Raises:
         InputError: for legs without length, at too flat a corner, or that do not all meet.
@@ -159,7 +160,7 @@ class Legs:
                     continue
                 met = self.legs[other]
                 half = met.thickness / 2 / self._slope(leg, met)
-                through = self._corner(met, point, leg) and number < other
+                through = self._corner(met, point, leg) and self._leads(number, other)
                 both.append(LegEnd("through" if through else "against", -half if through else half))
             found.append((both[0], both[1]))
         return tuple(found)
@@ -174,6 +175,21 @@ class Legs:
         assert other is not None
         met = self.legs[other]
         return -met.thickness / 2 / self._slope(leg, met) if self._corner(met, point, leg) else 0.0
+
+    def _leads(self, number: int, other: int) -> bool:
+        """Tell whether the bars of a leg run through its corner with another."""
+        freer = self._free_ends[number] - self._free_ends[other]
+        longer = self.legs[number].run - self.legs[other].run
+        if freer:
+            return freer > 0
+        return longer > TOUCH or (abs(longer) <= TOUCH and number < other)
+
+    @cached_property
+    def _free_ends(self) -> list[int]:
+        return [
+            sum(self._met(number, point) is None for point in (leg.start, leg.end))
+            for number, leg in enumerate(self.legs)
+        ]
 
     @staticmethod
     def _corner(met: Leg, point: FloatArray, leg: Leg) -> bool:
