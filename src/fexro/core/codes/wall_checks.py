@@ -43,8 +43,10 @@ __all__ = [
     "write_leg",
 ]
 
+# Of a section, an axis, axial forces and moments about it: which moment, and what is resisted then.
+Resisted = Callable[[CrossSection, int, tuple[float, ...], tuple[float, ...]], tuple[int, float]]
+
 MATTERS = 0.5  # of the largest moment: combinations in which an earthquake acts along an axis
-LEVELS = 17  # axial forces at which moments are known while the combination that governs is found
 UNRESISTED = 0.01  # of the shear times the length, up to which torsion is a rounding
 
 
@@ -84,7 +86,7 @@ def base_moments(
     facts: ColumnFacts,
     actions: Actions,
     axis: int,
-    resisted: Callable[[CrossSection, int, tuple[float, ...]], FloatArray],
+    resisted: Resisted,
 ) -> tuple[float, float]:
     """Return the moment acting at the base of a wall and that resisted, where they are apart most.
 
@@ -94,7 +96,8 @@ def base_moments(
         facts: the panel.
         actions: the forces on it.
         axis: along which the legs run that bend, x (0) or y (1).
-        resisted: moments of a section in a sense (+Mx, −Mx, +My, −My) at axial forces, N.
+        resisted: for moments of a section about x (0) or y (1) at axial forces, which of them
+            is furthest from what it carries, and that, N and N·mm.
     """
     critical = panel_of(facts).critical
     if critical is None:
@@ -109,21 +112,12 @@ def base_moments(
     largest = float(np.abs(moments).max(initial=0.0))
     if largest <= 0:
         return 1.0, 1.0
-    rows, best = np.flatnonzero(np.abs(moments) >= MATTERS * largest), (1.0, 0.0)
-    for negative in (False, True):
-        these = rows[(moments[rows] < 0) == negative]
-        if not these.size:
-            continue
-        sense = (2 if axis == 0 else 0) + int(negative)
-        axial, sizes = forces[these, 0], np.abs(moments[these])
-        # Which is governing is found between a few axial forces, its moment exactly.
-        levels = np.unique(np.linspace(axial.min(), axial.max(), LEVELS))
-        known = resisted(cross, sense, tuple(levels.tolist()))
-        row = int((np.interp(axial, levels, known) / sizes).argmax())
-        (exactly,) = resisted(cross, sense, (float(axial[row]),))
-        if exactly / sizes[row] > best[1] / best[0]:
-            best = float(sizes[row]), float(exactly)
-    return best
+    rows = np.flatnonzero(np.abs(moments) >= MATTERS * largest)
+    acting = moments[rows]
+    row, carried = resisted(
+        cross, 1 - axis, tuple(forces[rows, 0].tolist()), tuple(acting.tolist())
+    )
+    return abs(float(acting[row])), carried
 
 
 def governing_shear(actions: Actions) -> tuple[float, str] | None:

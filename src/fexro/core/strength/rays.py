@@ -43,6 +43,7 @@ __all__ = [
     "crossings_about",
     "crossings_near",
     "crossings_of",
+    "crossings_on_mesh",
     "first_crossings",
 ]
 
@@ -105,6 +106,20 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
         for start in range(0, max(len(direction), 1), MANY)
     ]
     return Crossings(*(np.concatenate([getattr(x, name) for x in parts]) for name in _CROSSING))
+
+
+def crossings_on_mesh(strength: Strength, origin: FloatArray, direction: FloatArray) -> FloatArray:
+    """Return about how far along rays they meet the surface, (R,), for the same arguments.
+
+    It is where the surface is at the place that the mesh has; infinite without crossing.
+    """
+    mesh = strength.mesh
+    rays, length = frame(strength, origin / mesh.scale, direction / mesh.scale)
+    starts = through_mesh(mesh, rays, np.arange(len(length)))
+    found = np.full(len(length), np.inf)
+    met = _locate(rays.take(starts.ray), starts.place, None)[2]
+    np.minimum.at(found, starts.ray, met / length[starts.ray])
+    return found
 
 
 def crossings_near(

@@ -9,10 +9,10 @@ import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.strength.alike import alone
-from fexro.core.strength.rays import first_crossings
+from fexro.core.strength.rays import crossings_on_mesh, first_crossings
 from fexro.core.strength.surface import Mesh, Strength
 
-__all__ = ["Mark", "Meridian", "contour", "meridian", "moments_at"]
+__all__ = ["Mark", "Meridian", "contour", "meridian", "moments_about", "moments_at"]
 
 STEPS, SECANT_STEPS = 30, 7
 TOLERANCE = 1e-6  # of the largest moment, off the plane
@@ -147,11 +147,26 @@ def moments_at(strength: Strength, axial: FloatArray, units: list[FloatArray]) -
     Zero where the axial force alone is beyond the surface.
     """
     size = float(strength.mesh.scale[1:].max())
-    origin = np.column_stack([axial, np.zeros((len(axial), 2))])
-    direction = np.column_stack([np.zeros(len(axial)), np.array(units) * size])
-    distance = first_crossings(strength, origin, direction).distance
+    distance = first_crossings(strength, *_level_rays(axial, units, size)).distance
     moments: FloatArray = np.where(np.isfinite(distance), distance * size, 0.0)
     return moments
+
+
+def moments_about(strength: Strength, axial: FloatArray, units: list[FloatArray]) -> FloatArray:
+    """Return about the same, from the mesh alone."""
+    size = float(strength.mesh.scale[1:].max())
+    distance = crossings_on_mesh(strength, *_level_rays(axial, units, size))
+    moments: FloatArray = np.where(np.isfinite(distance), distance * size, 0.0)
+    return moments
+
+
+def _level_rays(
+    axial: FloatArray, units: list[FloatArray], size: float
+) -> tuple[FloatArray, FloatArray]:
+    """Return origins and directions of rays at axial forces, (R, 3); a moment is of a size."""
+    origin = np.column_stack([axial, np.zeros((len(axial), 2))])
+    moments = np.reshape(units, (-1, 2)) * size
+    return origin, np.column_stack([np.zeros(len(axial)), moments])
 
 
 def contour(strength: Strength, axial: float, count: int = 96) -> FloatArray:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from fexro.core.arrays import FloatArray
-from fexro.core.strength.slices import moments_at
+from fexro.core.strength.slices import moments_about, moments_at
 from fexro.core.strength.surface import Strength
 
 __all__ = [
@@ -16,6 +16,7 @@ __all__ = [
     "MomentCurve",
     "MomentRange",
     "depth_curve",
+    "governing_moment",
     "moment_curve",
     "moments_in_sense",
     "nominal",
@@ -24,6 +25,8 @@ __all__ = [
 PLANES, LEVELS = 513, 65  # limit planes gone through, and axial forces asked
 SENSES = np.array([[1.0, 0.0], [-1.0, 0.0], [0.0, 1.0], [0.0, -1.0]])
 COMPRESSED = np.array([math.pi / 2, -math.pi / 2, 0.0, math.pi])  # the side of each sense, radians
+ABOUT, LIKELY = 17, 4  # axial forces that are asked about, and moments that are then asked exactly
+SMALLEST = 1.0  # N·mm
 ASIDE = 1e-6  # share of the moments up to which none is about the other axis
 
 
@@ -134,6 +137,51 @@ def moments_in_sense(strength: Strength, sense: int, axial: FloatArray) -> Float
     planes = _parallel_planes(strength, sense)
     if planes is None:
         return moments_at(strength, axial, [SENSES[sense]] * len(axial))
+    return _between(strength, planes, axial)
+
+
+def governing_moment(
+    strength: Strength,
+    axis: int,
+    axial: FloatArray,
+    moments: FloatArray,
+    *,
+    strongest: bool = False,
+) -> tuple[int, float]:
+    """Return which of moments about an axis is nearest to what a section carries, and that, N·mm.
+
+    Args:
+        strength: of the section.
+        axis: x (0) or y (1).
+        axial: forces with the moments, (R,), at least one, N.
+        moments: in both senses, (R,), N·mm.
+        strongest: whether it is the one that is furthest from it instead.
+    """
+    senses, sizes = 2 * axis + (moments < 0), np.maximum(np.abs(moments), SMALLEST)
+    carried, asked = np.zeros(len(moments)), np.zeros(len(moments), dtype=bool)
+    for sense in np.unique(senses):
+        rows = np.flatnonzero(senses == sense)
+        planes = _parallel_planes(strength, sense)
+        if planes is not None:
+            carried[rows] = _between(strength, planes, axial[rows])
+            continue
+        # Which governs is found between a few axial forces; of those that are likely then exactly.
+        levels = np.linspace(axial[rows].min(), axial[rows].max(), ABOUT)
+        about = moments_about(strength, levels, [SENSES[sense]] * ABOUT)
+        carried[rows], asked[rows] = np.interp(axial[rows], levels, about), True
+    order = np.argsort(carried / sizes, kind="stable")
+    likely = order[-LIKELY:] if strongest else order[:LIKELY]
+    some = likely[asked[likely]]
+    carried[some] = moments_at(strength, axial[some], list(SENSES[senses[some]]))
+    share = carried[likely] / sizes[likely]
+    row = int(likely[share.argmax() if strongest else share.argmin()])
+    return row, float(carried[row])
+
+
+def _between(
+    strength: Strength, planes: tuple[FloatArray, FloatArray], axial: FloatArray
+) -> FloatArray:
+    """Return moments at axial forces (L,) between planes; zero where a force alone is too much."""
     carried = (axial > strength.max_tension) & (axial < strength.max_axial)
     return np.where(carried, np.interp(axial, *planes), 0.0)
 

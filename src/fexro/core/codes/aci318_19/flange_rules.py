@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
@@ -25,12 +24,11 @@ from fexro.core.section.bars import Bars
 from fexro.core.section.outline import Outline
 from fexro.core.section.shapes.legs import TOUCH, Leg, Legs
 from fexro.core.strength.surface import Strength
-from fexro.core.strength.uniaxial import moments_in_sense
+from fexro.core.strength.uniaxial import governing_moment
 
 __all__ = ["Flange", "effective_section", "flange_width", "flanges_of"]
 
 SMALLEST = 1.0  # N·mm
-LEVELS = 9  # axial forces between which the governing one is found
 ALONG = 0.5  # sine of the angle from which one leg is the web of another
 
 
@@ -54,8 +52,10 @@ class Flange:
         return min(self.projection, self.half)
 
 
-def flanges_of(legs: Legs) -> Iterator[Flange]:
-    """Yield the flanges of legs: what reaches beyond the webs that they meet, and between them."""
+@lru_cache(maxsize=512)
+def flanges_of(legs: Legs) -> tuple[Flange, ...]:
+    """Return the flanges of legs: what reaches beyond the webs that they meet, and between them."""
+    found: list[Flange] = []
     for place, leg in enumerate(legs.legs):
         webs = []
         for other, web in enumerate(legs.legs):
@@ -71,12 +71,13 @@ def flanges_of(legs: Legs) -> Iterator[Flange]:
             continue
         webs.sort()
         if webs[0][0] > TOUCH:
-            yield Flange(place, webs[0][0], math.inf)
+            found.append(Flange(place, webs[0][0], math.inf))
         for (_, before), (after, _) in itertools.pairwise(webs):
             if after - before > TOUCH:
-                yield Flange(place, after - before, (after - before) / 2)
+                found.append(Flange(place, after - before, (after - before) / 2))
         if leg.run - webs[-1][1] > TOUCH:
-            yield Flange(place, leg.run - webs[-1][1], math.inf)
+            found.append(Flange(place, leg.run - webs[-1][1], math.inf))
+    return tuple(found)
 
 
 def _crossing(leg: Leg, web: Leg) -> float:
@@ -176,10 +177,8 @@ def _bending(
     moment = about_whole - axial * shift
     if not np.abs(moment).max(initial=0.0) > SMALLEST:
         return None
-    about = _resisted(edition, cross, axis, axial, moment)
-    row = int((np.abs(moment) / np.maximum(about, SMALLEST)).argmax())
-    (strength,) = _in_sense(edition, cross, axis, axial[row : row + 1], bool(moment[row] < 0))
-    ratio = abs(float(moment[row])) / max(float(strength), SMALLEST)
+    row, strength = governing_moment(_strength(edition, cross), 1 - axis, axial, moment)
+    ratio = abs(float(moment[row])) / max(strength, SMALLEST)
     combination = context.actions.combinations[row // len(context.demands.places)]
 
     def derive() -> Derivation:
@@ -197,7 +196,7 @@ def _bending(
         record.given("M_u", given, Dimension.MOMENT, "about the centroid of the whole section")
         record.given("e", shift, Dimension.LENGTH, "from there to that of what is effective")
         moment_about_effective.into(record, given, float(axial[row]), shift)
-        record.given("phi M_n", float(strength), Dimension.MOMENT, "at N_u, of what is effective")
+        record.given("phi M_n", strength, Dimension.MOMENT, "at N_u, of what is effective")
         return record
 
     name = "xy"[axis]
@@ -207,31 +206,10 @@ def _bending(
         ratio,
         "{found} of {strength}",
         "Moment {found} along " + name + "; {strength} resisted by what flanges are effective.",
-        {"found": in_moment(abs(float(moment[row]))), "strength": in_moment(float(strength))},
+        {"found": in_moment(abs(float(moment[row]))), "strength": in_moment(strength)},
         combination,
         derive=derive,
     )
-
-
-def _resisted(
-    edition: Edition, cross: CrossSection, axis: int, axial: FloatArray, moment: FloatArray
-) -> FloatArray:
-    """Return about the moments that are resisted at axial forces in the senses of moments, (R,)."""
-    found = np.zeros(len(axial))
-    for negative in (False, True):
-        rows = np.flatnonzero((moment < 0) == negative)
-        if len(rows):
-            levels = np.unique(np.linspace(axial[rows].min(), axial[rows].max(), LEVELS))
-            known = _in_sense(edition, cross, axis, levels, negative)
-            found[rows] = np.interp(axial[rows], levels, known)
-    return found
-
-
-def _in_sense(
-    edition: Edition, cross: CrossSection, axis: int, axial: FloatArray, negative: bool
-) -> FloatArray:
-    sense = (2 if axis == 0 else 0) + int(negative)
-    return moments_in_sense(_strength(edition, cross), sense, axial)
 
 
 @lru_cache(maxsize=128)

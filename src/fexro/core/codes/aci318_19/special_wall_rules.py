@@ -64,7 +64,7 @@ from fexro.core.strength.surface import Strength
 from fexro.core.strength.uniaxial import (
     DepthCurve,
     depth_curve,
-    moments_in_sense,
+    governing_moment,
     nominal,
 )
 
@@ -84,11 +84,16 @@ def _probable(edition: Edition, cross: CrossSection) -> Strength:
 
 
 @lru_cache(maxsize=1024)
-def _probable_moments(
-    edition: Edition, cross: CrossSection, sense: int, axial: tuple[float, ...]
-) -> FloatArray:
-    """Return Mpr in a sense at axial forces, (L,), N·mm."""
-    return moments_in_sense(_probable(edition, cross), sense, np.array(axial))
+def _probable_moment(
+    edition: Edition,
+    cross: CrossSection,
+    axis: int,
+    axial: tuple[float, ...],
+    moments: tuple[float, ...],
+) -> tuple[int, float]:
+    """Return of which of moments about an axis Mpr is the largest multiple, and Mpr, N·mm."""
+    strength = _probable(edition, cross)
+    return governing_moment(strength, axis, np.array(axial), np.array(moments), strongest=True)
 
 
 @lru_cache(maxsize=256)
@@ -116,7 +121,7 @@ class _Wall:
     def design(self, record: Derivation | None, leg: int, shear: float) -> DesignShear:
         """Return Ve of a leg with a shear of the analysis."""
         panel = panel_of(self.facts)
-        probable = partial(_probable_moments, self.edition)
+        probable = partial(_probable_moment, self.edition)
         M_u, M_pr = base_moments(self.facts, self.context.actions, axis_of(panel, leg), probable)
         height = panel.height if panel.critical is not None else panel.above
         if record is not None:

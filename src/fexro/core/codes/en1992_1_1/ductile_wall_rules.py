@@ -8,7 +8,6 @@ from functools import lru_cache, partial
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.detailing import not_yet_checked
 from fexro.core.codes.en1992_1_1 import materials
@@ -26,7 +25,7 @@ from fexro.core.findings import Finding, State, length, number
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.section.curtains import EndBars
-from fexro.core.strength.uniaxial import moments_in_sense
+from fexro.core.strength.uniaxial import governing_moment
 
 __all__ = ["amplification", "ductile_wall_checks", "sliding", "write_amplification"]
 
@@ -34,15 +33,22 @@ CLASSES: dict[str, DuctilityClass] = {"medium": "DCM", "high": "DCH"}
 
 
 @lru_cache(maxsize=1024)
-def _moments(annex: Annex, cross: CrossSection, sense: int, axial: tuple[float, ...]) -> FloatArray:
-    """Return MRd in a sense at axial forces, (L,), N·mm."""
-    return moments_in_sense(StrengthEN(annex).of(cross), sense, np.array(axial))
+def _moment(
+    annex: Annex,
+    cross: CrossSection,
+    axis: int,
+    axial: tuple[float, ...],
+    moments: tuple[float, ...],
+) -> tuple[int, float]:
+    """Return of which of moments about an axis MRd is the largest multiple, and MRd, N·mm."""
+    strength = StrengthEN(annex).of(cross)
+    return governing_moment(strength, axis, np.array(axial), np.array(moments), strongest=True)
 
 
 def _at_base(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> tuple[float, float]:
     """Return MEd and MRd at the base where MRd/MEd is largest, N·mm."""
     axis = axis_of(panel_of(facts), leg)
-    return base_moments(facts, context.actions, axis, partial(_moments, annex))
+    return base_moments(facts, context.actions, axis, partial(_moment, annex))
 
 
 def amplification(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> float:
