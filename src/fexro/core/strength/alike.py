@@ -253,8 +253,10 @@ class Alike(Solvable):
     of_rows: bool = False
 
     @cached_property
-    def body(self) -> _Bodies:  # type: ignore[override]
+    def body(self) -> Resisting:  # type: ignore[override]
         """Regions and bars with their laws."""
+        if len(self.sections.each) == 1:
+            return self.sections.each[0].body
         return _Bodies(self.sections.stack, self.section, of_rows=self.of_rows)
 
     @property

@@ -30,6 +30,7 @@ from fexro.core.strength.utilisation import (
 __all__ = ["Bounds", "Governing", "Question", "bounds", "estimated", "governing", "likely"]
 
 FEW = 64  # demands of a group that are solved without asking which can govern, if on one section
+MANY = 600  # demands on a section for which it is worth while to be asked by itself
 NEAR = 0.05  # radians within which a point tells of a ray
 STEPS, BESIDE = 6, 1e-4  # steps nearer to rays, and radians aside that are near enough
 ROUNDING = 1e-7  # of a utilisation, by which solved and bounded may differ
@@ -142,6 +143,15 @@ def governing(questions: Sequence[Question]) -> list[list[Governing | None]]:
     Args:
         questions: about sections of one make.
     """
+    together = [question for question in questions if len(question.demands) < MANY]
+    found = iter(_governing_together(together) if together else [])
+    return [
+        next(found) if len(question.demands) < MANY else _governing_together([question])[0]
+        for question in questions
+    ]
+
+
+def _governing_together(questions: Sequence[Question]) -> list[list[Governing | None]]:
     starts = [np.concatenate([[0], q.ends[:-1]]).astype(np.intp) for q in questions]
     if len(questions) == 1 and (questions[0].ends - starts[0]).max(initial=0) <= FEW:
         (single,) = questions

@@ -165,8 +165,7 @@ def _level_rays(
 ) -> tuple[FloatArray, FloatArray]:
     """Return origins and directions of rays at axial forces, (R, 3); a moment is of a size."""
     origin = np.column_stack([axial, np.zeros((len(axial), 2))])
-    moments = np.reshape(units, (-1, 2)) * size
-    return origin, np.column_stack([np.zeros(len(axial)), moments])
+    return origin, np.column_stack([np.zeros(len(axial)), np.array(units) * size])
 
 
 def contour(strength: Strength, axial: float, count: int = 96) -> FloatArray:

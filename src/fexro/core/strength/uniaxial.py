@@ -172,7 +172,8 @@ def governing_moment(
     order = np.argsort(carried / sizes, kind="stable")
     likely = order[-LIKELY:] if strongest else order[:LIKELY]
     some = likely[asked[likely]]
-    carried[some] = moments_at(strength, axial[some], list(SENSES[senses[some]]))
+    if len(some):
+        carried[some] = moments_at(strength, axial[some], list(SENSES[senses[some]]))
     share = carried[likely] / sizes[likely]
     row = int(likely[share.argmax() if strongest else share.argmin()])
     return row, float(carried[row])
