@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from functools import cached_property
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
 
 import numpy as np
 
 from fexro.core.actions import Actions
 from fexro.core.arrays import BoolArray, FloatArray
-from fexro.core.codes import Context
 from fexro.core.codes.transverse_checks import SMALLEST, noted
 from fexro.core.facts import BearingStrip, ColumnFacts, CouplingBeam, CrossSection, WallPanel
 from fexro.core.findings import Finding, State, force, moment, state_of_ratio
@@ -226,15 +225,21 @@ class LegShears:
     Attributes:
         facts: the panel.
         actions: the forces as analysed.
+        shared: shear of each leg, (D, L), and Vx, Vy, T that no leg resists, (D, 3).
     """
 
     facts: ColumnFacts
     actions: Actions
+    shared: tuple[FloatArray, FloatArray]
 
+    # Several rules in turn ask for those of one panel.
     @classmethod
-    def of(cls, facts: ColumnFacts, context: Context) -> LegShears:
+    @lru_cache(maxsize=4)
+    def of(cls, facts: ColumnFacts, actions: Actions) -> LegShears:
         """Return the shears of a panel, of all combinations."""
-        return cls(facts, context.actions)
+        centroid = facts.section.outline.centroid
+        rows = actions.forces.reshape(-1, 6)
+        return cls(facts, actions, leg_shears(panel_of(facts).legs, centroid, rows[:, 1:4]))
 
     @property
     def panel(self) -> WallPanel:
@@ -245,12 +250,6 @@ class LegShears:
     def rows(self) -> FloatArray:
         """N, Vx, Vy, T, Mx, My of each combination and end, (D, 6)."""
         return self.actions.forces.reshape(-1, 6)
-
-    @cached_property
-    def shared(self) -> tuple[FloatArray, FloatArray]:
-        """Shear of each leg, (D, L), and Vx, Vy, T that no leg resists, (D, 3)."""
-        centroid = self.facts.section.outline.centroid
-        return leg_shears(self.panel.legs, centroid, self.rows[:, 1:4])
 
     @property
     def shears(self) -> FloatArray:
@@ -290,10 +289,8 @@ class LegShears:
 
     def amplified(self, factor: FloatArray) -> LegShears:
         """Return the same with the shears of the demands multiplied by factors, (D, L)."""
-        found = LegShears(self.facts, self.actions)
         shears, left = self.shared
-        vars(found)["shared"] = shears * factor, left
-        return found
+        return replace(self, shared=(shears * factor, left))
 
     def place(self, row: int) -> tuple[str, str]:
         """Return combination and place of a row."""

@@ -111,7 +111,7 @@ class _Wall:
 
     @cached_property
     def shears(self) -> LegShears:
-        return LegShears.of(self.facts, self.context)
+        return LegShears.of(self.facts, self.context.actions)
 
     @property
     def concrete(self) -> tuple[float, float]:

@@ -166,7 +166,7 @@ def _write_ratios(record: Derivation, facts: ColumnFacts, leg: int) -> None:
 
 def bars_of_panel(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check ratios, spacings and curtains of the bars of a panel (11.6, 11.7, 18.10.2)."""
-    shears, panel = LegShears.of(facts, context), panel_of(facts)
+    shears, panel = LegShears.of(facts, context.actions), panel_of(facts)
     largest = shears.shears.max(axis=0, initial=0.0)
     found: list[list[Finding]] = []
     for leg, _ in legs_alike(panel):
@@ -308,7 +308,7 @@ def _ties_of_bars(facts: ColumnFacts) -> list[Finding]:
 
 def shear_of_panel(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear in the plane of each leg of a wall that is not special (11.5.4)."""
-    shears = LegShears.of(facts, context)
+    shears = LegShears.of(facts, context.actions)
     if shears.none_given:
         return [no_shear_finding("11.5.4")]
     if is_special(facts):
@@ -360,7 +360,7 @@ def surface_of(facts: ColumnFacts) -> Surface:
 
 def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check sliding at the construction joint at the foot of a panel by shear friction (22.9)."""
-    shears = LegShears.of(facts, context)
+    shears = LegShears.of(facts, context.actions)
     if shears.none_given:
         return []
     panel = panel_of(facts)

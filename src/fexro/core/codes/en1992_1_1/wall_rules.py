@@ -205,7 +205,7 @@ def leg_shear(
 
 def shear_of_panel(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear in the plane of each leg (6.2.3), as amplified in ductile walls."""
-    shears = LegShears.of(facts, context)
+    shears = LegShears.of(facts, context.actions)
     if shears.none_given:
         return [no_shear_finding("6.2.3")]
     panel = panel_of(facts)
@@ -238,7 +238,7 @@ def shear_of_panel(annex: Annex, facts: ColumnFacts, context: Context) -> Sequen
 
 def joint_checks(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear at the construction joint at the foot of a panel (6.2.5)."""
-    shears = LegShears.of(facts, context)
+    shears = LegShears.of(facts, context.actions)
     if shears.none_given:
         return []
     panel = panel_of(facts)
