@@ -203,39 +203,32 @@ def _parallel_planes(strength: Strength, sense: int) -> tuple[FloatArray, FloatA
 
 @dataclass(frozen=True, eq=False)
 class DepthCurve:
-    """Depths of the neutral axis of a section bent in the senses +Mx, −Mx, +My, −My.
+    """Depths of the neutral axis of a section bent in one sense.
 
     Attributes:
-        axial: of each sense, rising, (4, P), N.
-        depths: at each of them, from the extreme compression fibre, (4, P), mm.
+        axial: rising, (P,), N.
+        depths: at each of them, from the extreme compression fibre, (P,), mm.
     """
 
     axial: FloatArray
     depths: FloatArray
 
-    def at(self, axial: FloatArray | float) -> FloatArray:
-        """Return the depths at axial forces, (4, ...), mm."""
-        return np.stack(
-            [
-                np.interp(axial, levels, depths)
-                for levels, depths in zip(self.axial, self.depths, strict=True)
-            ]
-        )
+    def at(self, axial: FloatArray) -> FloatArray:
+        """Return the depths at axial forces, of the same shape, mm."""
+        return np.interp(axial, self.axial, self.depths)
 
 
-def depth_curve(strength: Strength) -> DepthCurve:
+def depth_curve(strength: Strength, sense: int) -> DepthCurve:
     """Return the depths of a neutral axis parallel to x or y over all axial forces.
 
     Args:
         strength: of the section; what it carries is taken without resistance factors.
+        sense: +Mx (0), −Mx, +My, −My.
     """
-    fraction = np.tile(np.linspace(0.0, 1.0, PLANES)[1:-1], (len(SENSES), 1))
-    points = strength.at(COMPRESSED, fraction)
-    _, highest = strength.body.extent(COMPRESSED)
+    points = strength.at(COMPRESSED[[sense]], np.linspace(0.0, 1.0, PLANES)[None, 1:-1])
+    _, highest = strength.body.extent(COMPRESSED[[sense]])
     with np.errstate(divide="ignore", invalid="ignore"):
-        depths = highest[:, None] + points.centre_strain / points.curvature
-    axial = points.nominal[..., 0]
-    order = np.argsort(axial, axis=1, kind="stable")
-    return DepthCurve(
-        np.take_along_axis(axial, order, axis=1), np.take_along_axis(depths, order, axis=1)
-    )
+        depths = (highest + points.centre_strain / points.curvature)[0]
+    axial = points.nominal[0, :, 0]
+    order = np.argsort(axial, kind="stable")
+    return DepthCurve(axial[order], depths[order])

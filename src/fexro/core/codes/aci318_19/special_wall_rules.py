@@ -97,8 +97,8 @@ def _probable_moment(
 
 
 @lru_cache(maxsize=256)
-def _depths(edition: Edition, cross: CrossSection) -> DepthCurve:
-    return depth_curve(StrengthACI(edition).of(cross))
+def _depths(edition: Edition, cross: CrossSection, sense: int) -> DepthCurve:
+    return depth_curve(StrengthACI(edition).of(cross), sense)
 
 
 @dataclass(frozen=True, eq=False)
@@ -347,8 +347,9 @@ class _Boundary:
         rows = self.rows
         if not len(rows):
             return 0.0
-        depths = _depths(self.wall.edition, self.wall.facts.cross_section)
-        return float(depths.at(rows[:, 0])[SENSES[self.side]].max())
+        cross = self.wall.facts.cross_section
+        depths = _depths(self.wall.edition, cross, SENSES[self.side])
+        return float(depths.at(rows[:, 0]).max())
 
     @property
     def drift(self) -> float:

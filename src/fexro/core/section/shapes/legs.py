@@ -49,28 +49,28 @@ class Leg:
     y2: float
     thickness: float
 
-    @property
+    @cached_property
     def start(self) -> FloatArray:
         """Where its centre line begins, (2,)."""
         return np.array([self.x1, self.y1])
 
-    @property
+    @cached_property
     def end(self) -> FloatArray:
         """Where its centre line ends, (2,)."""
         return np.array([self.x2, self.y2])
 
-    @property
+    @cached_property
     def run(self) -> float:
         """Length of its centre line."""
         return math.hypot(self.x2 - self.x1, self.y2 - self.y1)
 
-    @property
+    @cached_property
     def direction(self) -> FloatArray:
         """The unit vector along it, (2,)."""
         found: FloatArray = (self.end - self.start) / self.run
         return found
 
-    @property
+    @cached_property
     def normal(self) -> FloatArray:
         """The unit vector to its left, (2,)."""
         u = self.direction
