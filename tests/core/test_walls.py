@@ -11,11 +11,11 @@ from fexro.core.codes.aci318_19.bearing_walls import simplified_wall, slender_wa
 from fexro.core.codes.aci318_19.boundary_elements import by_displacement
 from fexro.core.codes.aci318_19.coupling_beams import DiagonalBars, diagonal_beam
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION
-from fexro.core.codes.aci318_19.flange_rules import flanges_of
 from fexro.core.codes.aci318_19.shear_friction import shear_friction
 from fexro.core.codes.aci318_19.special_walls import design_shear
 from fexro.core.codes.aci318_19.wall_shear import wall_shear
 from fexro.core.codes.en1992_1_1.plain_walls import plain_wall
+from fexro.core.codes.wall_flanges import flanges_of
 from fexro.core.section.shapes.legs import Leg, Legs
 from fexro.core.sizing.curtains import required_ratio
 

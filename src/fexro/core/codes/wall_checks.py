@@ -38,6 +38,7 @@ __all__ = [
     "strip_shear_finding",
     "torsion_findings",
     "worst",
+    "worst_by_name",
     "worst_of_legs",
     "write_leg",
 ]
@@ -415,6 +416,21 @@ def worst(findings: Sequence[Finding]) -> list[Finding]:
         findings, key=lambda one: (one.state, -1.0 if math.isnan(one.ratio) else one.ratio)
     )
     return ranked[-1:]
+
+
+def worst_by_name(findings: Sequence[Finding]) -> list[Finding]:
+    """Return of the findings of all sides the worst of each kind."""
+    kinds: dict[str, Finding] = {}
+    for one in findings:
+        name = one.name.split(" at ")[0]
+        other = kinds.get(name)
+        rank = one.state, -1.0 if math.isnan(one.ratio) else one.ratio
+        if other is None or rank > (
+            other.state,
+            -1.0 if math.isnan(other.ratio) else other.ratio,
+        ):
+            kinds[name] = one
+    return list(kinds.values())
 
 
 def worst_of_legs(each: Sequence[Sequence[Finding]]) -> list[Finding]:

@@ -7,6 +7,7 @@ from functools import partial
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.aci318_19 import (
     beam_anchorage,
+    boundary_rules,
     coupling_rules,
     cover,
     detailing,
@@ -83,7 +84,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("shear", partial(wall_rules.joint_checks, edition)),
             ("strength", partial(flange_rules.flange_width, edition)),
             ("ductility", partial(special_wall_rules.pier_checks, edition)),
-            ("ductility", partial(special_wall_rules.boundary_checks, edition)),
+            ("ductility", partial(boundary_rules.boundary_checks, edition)),
             ("detailing", partial(wall_laps.wall_laps, edition, held)),
         ),
         beam_rules=(

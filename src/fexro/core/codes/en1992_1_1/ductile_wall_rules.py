@@ -4,31 +4,49 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from functools import lru_cache, partial
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
+from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
-from fexro.core.codes.detailing import not_yet_checked
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
-from fexro.core.codes.en1998_1.columns import DuctilityClass
+from fexro.core.codes.en1998_1.columns import DuctilityClass, axial_ratio
 from fexro.core.codes.en1998_1.options import SeismicOptions
 from fexro.core.codes.en1998_1.wall_shear import shear_envelope
-from fexro.core.codes.en1998_1.walls import DuctileWall, WallElement, WallSeismic, ductile_wall
+from fexro.core.codes.en1998_1.walls import (
+    LARGEST_AXIAL,
+    LEAST_BOUNDARY,
+    LOW_STOREYS,
+    DuctileWall,
+    WallElement,
+    WallSeismic,
+    critical_height,
+    ductile_wall,
+    flange_limit,
+    least_flange,
+    least_flange_width,
+    least_web,
+    neutral_axis,
+    vertical_web,
+)
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import limit_finding, noted, with_earthquake
-from fexro.core.codes.wall_checks import axis_of, base_moments, panel_of
-from fexro.core.facts import ColumnFacts, CrossSection
+from fexro.core.codes.wall_checks import axis_of, base_moments, leg_name, panel_of, worst_by_name
+from fexro.core.codes.wall_sides import WallSide, sides_of
+from fexro.core.facts import ColumnFacts, CrossSection, WallPanel
 from fexro.core.findings import Finding, State, length, number
-from fexro.core.provisions import Derivation
+from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.curtains import EndBars
 from fexro.core.strength.uniaxial import governing_moment
 
-__all__ = ["amplification", "ductile_wall_checks", "sliding", "write_amplification"]
+__all__ = ["DuctilePanel", "amplification", "ductile_wall_checks", "write_amplification"]
 
+share = partial(Term, dimension=Dimension.SHARE)
 CLASSES: dict[str, DuctilityClass] = {"medium": "DCM", "high": "DCH"}
 
 
@@ -94,131 +112,247 @@ def _amplified(
     return found.factor
 
 
-def sliding(facts: ColumnFacts, context: Context) -> Sequence[Finding]:
-    """Tell that sliding of walls of high ductility at their joints is not checked (5.5.3.4.4)."""
-    if facts.ductility != "high":
-        return []
-    return not_yet_checked("sliding under earthquake (EN 1998-1, 5.5.3.4.4)", facts, context)
-
-
 def ductile_wall_checks(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check a wall of medium or high ductility and its boundary elements."""
     if facts.ductility == "low" or not len(context.actions.combinations):
         return []
-    panel = panel_of(facts)
-    if len(panel.legs.legs) > 1:
-        told = "boundary elements of walls of several legs are not checked."
-        return [
-            Finding(
-                *("Boundary elements", "boundary", "5.4.3.4.2", State.NOT_CHECKED, math.nan),
-                "several legs",
-                told,
-                derive=noted("The rules in hand are those of straight walls."),
-            )
-        ]
-    found = [_wall(None, annex, facts, context, end) for end in panel.ends]
-    if not found:
-        told = "there are no bars at the ends: boundary elements are required."
-        return [
-            Finding(
-                *("Boundary elements", "boundary", "5.4.3.4.2", State.EXCEEDED, math.nan),
-                "none",
-                told,
-                derive=noted("The call-out has no bars in each end."),
-            )
-        ]
-    return _findings(annex, facts, context, panel.ends[0], found[0])
+    wall = DuctilePanel(annex, facts, context)
+    found = _axial_and_thickness(wall)
+    for side in sides_of(facts):
+        if len(wall.panel.legs.legs) > 1 and not np.abs(wall.rows[:, side.moments]).max() > 0:
+            # Nothing bends it along there.
+            continue
+        if side.flanges:
+            found += _flange(wall, side)
+        elif not side.ends:
+            found.append(_no_ends(wall, side))
+        for end in side.ends:
+            found += _boundary(wall, side, end)
+    return worst_by_name(found)
 
 
-def _wall(
-    record: Derivation | None, annex: Annex, facts: ColumnFacts, context: Context, end: EndBars
-) -> DuctileWall:
-    options = options_of(SeismicOptions, facts.options, others=True)
-    panel, section = panel_of(facts), facts.section
-    thickness, hoops = panel.legs.legs[0].thickness, panel.hoops or section.ties
-    M_Ed, M_Rd = _at_base(annex, facts, context, 0)
-    axial = float(context.actions.in_earthquake[..., 0].max(initial=0.0))
-    f_cd = float(
-        materials.concrete_design_strength(facts.concrete.strength, annex.alpha_cc, annex.gamma_c)
-    )
-    f_yd = facts.steel.yield_strength / annex.gamma_s
-    width = thickness - 2 * section.cover - hoops.size.diameter
-    along = end.length - section.cover
-    ties = 2 * (width + along) + max(end.pairs - 2, 0) * width
-    volume = ties * hoops.size.area / (width * along * hoops.spacing)
-    faces = width - hoops.size.diameter - end.diameter
-    held = (end.apart,) * (2 * (end.pairs - 1)) + (faces, faces)
-    web = panel.web
-    vertical = 0.0 if web is None else web.curtains * web.area / (web.spacing * thickness)
-    return ductile_wall(
-        record,
-        (thickness, panel.legs.lengths[0], panel.height, facts.height),
-        (f_cd, f_yd, f_yd, facts.steel.modulus),
-        vertical,
-        axial,
-        WallSeismic(
-            CLASSES[facts.ductility],
+@dataclass(frozen=True, eq=False)
+class DuctilePanel:
+    """A panel of a ductile wall."""
+
+    annex: Annex
+    facts: ColumnFacts
+    context: Context
+
+    @property
+    def panel(self) -> WallPanel:
+        """What it has as a panel."""
+        return panel_of(self.facts)
+
+    @property
+    def ductility(self) -> DuctilityClass:
+        """Its class."""
+        return CLASSES[self.facts.ductility]
+
+    @property
+    def clause(self) -> str:
+        """The clause of its class."""
+        return "5.4.3.4" if self.ductility == "DCM" else "5.5.3.4"
+
+    @property
+    def rows(self) -> FloatArray:
+        """Forces with earthquake, (D, 6)."""
+        return self.context.actions.in_earthquake.reshape(-1, 6)
+
+    @cached_property
+    def axial(self) -> float:
+        """The largest axial force with earthquake, N."""
+        return float(self.rows[:, 0].max(initial=0.0))
+
+    @property
+    def strengths(self) -> tuple[float, float]:
+        """fcd and fyd, MPa."""
+        annex, concrete = self.annex, self.facts.concrete.strength
+        f_cd = materials.concrete_design_strength(concrete, annex.alpha_cc, annex.gamma_c)
+        return float(f_cd), self.facts.steel.yield_strength / annex.gamma_s
+
+    @property
+    def options(self) -> SeismicOptions:
+        """What is chosen for earthquakes."""
+        return options_of(SeismicOptions, self.facts.options, others=True)
+
+    def is_above_critical(self, length: float, storeys: int = 0) -> bool:
+        """Tell whether it is above the critical region of a wall of a length, or storeys more."""
+        panel, height = self.panel, self.facts.height
+        limit = height * (1 if panel.storeys <= LOW_STOREYS else 2)
+        critical = float(critical_height(length, panel.height, limit)) + storeys * height
+        return panel.height - panel.above >= critical - 1e-6
+
+    def vertical(self, side: WallSide, width: float) -> float:
+        """Return the bars of all webs along a side's axis over a width that is compressed."""
+        web = self.panel.web
+        if web is None:
+            return 0.0
+        return len(side.webs) * web.curtains * web.area / (web.spacing * width)
+
+    def seismic(self, side: WallSide) -> WallSeismic:
+        """Return what is asked of it, bent along the axis of a side."""
+        panel, options = self.panel, self.options
+        leg = panel.legs.legs.index(side.webs[0])
+        M_Ed, M_Rd = _at_base(self.annex, self.facts, self.context, leg)
+        return WallSeismic(
+            self.ductility,
             panel.storeys,
             options.q0,
             (M_Ed, max(M_Rd, M_Ed)),
             options.T1,
             options.TC,
             "B" if options.steel_class == "B" else "C",
-        ),
-        WallElement(
-            thickness, width, along, held, hoops.spacing, volume * f_yd / f_cd, end.diameter
-        ),
-    )
+        )
+
+    def given(self, record: Derivation, width: float, told: str) -> None:
+        """Write what is compressed towards a side of a wall of several legs."""
+        record.note(with_earthquake(self.context.actions))
+        if len(self.panel.legs.legs) > 1:
+            record.note(
+                "Axial force and vertical bars of the webs are referred to the width that is"
+                " compressed (5.4.3.4.2(5)(a))."
+            )
+            record.given("b_c", width, Dimension.LENGTH, told)
 
 
-def _findings(
-    annex: Annex, facts: ColumnFacts, context: Context, end: EndBars, found: DuctileWall
-) -> list[Finding]:
-    panel, thickness = panel_of(facts), panel_of(facts).legs.legs[0].thickness
-    clauses = ("5.5.3.4", "5.4.3.4")[facts.ductility == "medium"]
+def _axial_and_thickness(wall: DuctilePanel) -> list[Finding]:
+    """Check the axial force of a panel and the thickness of its legs."""
+    facts, (f_cd, _) = wall.facts, wall.strengths
+    area, limit = facts.section.outline.area, LARGEST_AXIAL[wall.ductility]
+    thinnest = min(wall.panel.legs.legs, key=lambda leg: leg.thickness)
 
-    def derive() -> Derivation:
+    def axial() -> Derivation:
         record = Derivation()
-        record.note(with_earthquake(context.actions))
-        _wall(record, annex, facts, context, end)
+        record.note(with_earthquake(wall.context.actions))
+        axial_ratio.into(record, wall.axial, area, f_cd)
         return record
 
-    finding = partial(limit_finding, derive=derive)
-    checks = [
-        finding(
-            *("Axial force in an earthquake", "axial", f"{clauses}.1(2)"),
-            number(found.axial),
-            number(found.largest_axial),
+    def thickness() -> Derivation:
+        record = Derivation()
+        least_web.into(record, facts.height)
+        return record
+
+    return [
+        limit_finding(
+            *("Axial force in an earthquake", "axial", f"{wall.clause}.1(2)"),
+            number(float(axial_ratio(wall.axial, area, f_cd))),
+            number(limit),
             "νd is {found}; {limit} allowed.",
+            axial,
         ),
-        finding(
+        limit_finding(
             *("Thickness of ductile walls", "thickness", "5.4.1.2.3(1)"),
-            length(thickness),
-            length(found.web),
+            length(thinnest.thickness),
+            length(float(least_web(facts.height))),
             "Thickness {found}; {limit} required.",
+            thickness,
             at_least=True,
         ),
     ]
-    # The critical region starts at the base.
-    inside = panel.height - panel.above < found.height - 1e-6
-    if not inside:
-        return checks
-    hoops = panel.hoops
-    checks += [
+
+
+def _no_ends(wall: DuctilePanel, side: WallSide) -> Finding:
+    told = f"there are no bars at the ends at {side.name}: boundary elements are required."
+    return Finding(
+        *("Boundary elements", "boundary", "5.4.3.4.2", State.EXCEEDED, math.nan),
+        "none",
+        told,
+        derive=noted("The call-out has no bars in each end."),
+    )
+
+
+def _flange(wall: DuctilePanel, side: WallSide) -> list[Finding]:
+    """Check a flange that is compressed (5.4.3.4.2(5), (11)); webs that end free there are not."""
+    if wall.is_above_critical(side.extent):
+        return []
+    facts, panel, (f_cd, f_yd) = wall.facts, wall.panel, wall.strengths
+    flange = min(side.flanges, key=lambda leg: (leg.thickness, leg.run))
+    whole = panel.legs.lengths[panel.legs.legs.index(flange)]
+    limit = 2 * float(flange_limit(panel.above)) + sum(leg.thickness for leg in side.webs)
+    width = min(whole, limit)
+    core = width - 2 * facts.section.cover
+    vertical = wall.vertical(side, width)
+
+    def of(record: Derivation | None) -> tuple[float, float, float]:
+        nu_d = axial_ratio.into(record, wall.axial, width * side.extent, f_cd)
+        omega_v = vertical_web.into(record, vertical, f_yd, f_cd)
+        x_u = neutral_axis.into(record, nu_d, omega_v, side.extent, width, core)
+        least = least_flange.into(record, facts.clear_height)
+        return float(x_u), float(least), float(least_flange_width.into(record, facts.clear_height))
+
+    x_u, thick, wide = of(None)
+
+    def derive() -> Derivation:
+        record = Derivation()
+        wall.given(record, width, "of the flange, as far as it is effective")
+        record.given("b_f", flange.thickness, Dimension.LENGTH, "thickness of the flange")
+        record.given("l_f", whole, Dimension.LENGTH, "width of the flange")
+        of(record)
+        return record
+
+    name = f"Flange at {side.name}"
+    if side.ends or flange.thickness < thick or whole < wide or x_u > flange.thickness:
+        reason = (
+            "beside it legs end free"
+            if side.ends
+            else "the neutral axis lies {depth} deep, beyond the flange"
+            if x_u > flange.thickness
+            else "the flange is too small to do without confinement"
+        )
+        return [
+            Finding(
+                *(name, "boundary", "5.4.3.4.2(5), (11)", State.NOT_CHECKED, math.nan),
+                "xu {depth}",
+                f"confinement at {side.name}, where a leg runs across, is not checked: {reason}.",
+                {"depth": length(x_u)},
+                derive=derive,
+            )
+        ]
+    return [
+        Finding(
+            *(name, "boundary", "5.4.3.4.2(11)", State.SATISFIED, math.nan),
+            "needs no confinement",
+            "",
+            derive=derive,
+        )
+    ]
+
+
+def _boundary(wall: DuctilePanel, side: WallSide, end: EndBars) -> list[Finding]:
+    """Check the boundary element of a free end of a leg."""
+    if wall.is_above_critical(side.extent):
+        return _above_critical(wall, side, end)
+    facts, panel = wall.facts, wall.panel
+    thickness = panel.legs.legs[end.leg].thickness
+    # All that ends free at the side is compressed together.
+    width = sum(panel.legs.legs[one.leg].thickness for one in side.ends)
+    found = _built(None, wall, side, end, width)
+
+    def derive() -> Derivation:
+        record = Derivation()
+        wall.given(record, width, f"of the legs that end at {side.name}")
+        _built(record, wall, side, end, width)
+        return record
+
+    name = leg_name(panel, end.leg)
+    finding = partial(limit_finding, derive=derive)
+    checks = [
         finding(
-            *("Length of boundary elements", "boundary", f"{clauses}.2(6)"),
+            *("Length of boundary elements", "boundary", f"{wall.clause}.2(6)"),
             length(end.length + facts.section.cover),
             length(found.length),
-            "Boundary elements are {found} long; {limit} required.",
+            f"Boundary elements{name} are {{found}} long; {{limit}} required.",
             at_least=True,
         ),
         finding(
             *("Width of boundary elements", "boundary", "5.4.3.4.2(10)"),
             length(thickness),
             length(found.width),
-            "Boundary elements are {found} wide; {limit} required.",
+            f"Boundary elements{name} are {{found}} wide; {{limit}} required.",
             at_least=True,
         ),
+        _bars_of_end(wall, end, "Bars of boundary elements"),
     ]
     if found.light:
         checks.append(
@@ -230,6 +364,7 @@ def _findings(
             )
         )
         return checks
+    hoops = panel.hoops
     if hoops is None:
         checks.append(
             Finding(
@@ -237,7 +372,7 @@ def _findings(
                 State.EXCEEDED,
                 math.nan,
                 "none; ωwd {needed}",
-                "Boundary elements have no hoops; ωwd {needed} is required.",
+                f"Boundary elements{name} have no hoops; ωwd {{needed}} is required.",
                 {"needed": number(found.required_mechanical)},
                 derive=derive,
             )
@@ -248,20 +383,106 @@ def _findings(
             *("Confinement of boundary elements", "boundary hoops", "5.4.3.4.2(4)"),
             number(found.mechanical),
             number(found.required_mechanical),
-            "ωwd of boundary elements is {found}; {limit} required.",
+            f"ωwd of boundary elements{name} is {{found}}; {{limit}} required.",
             at_least=True,
         ),
         finding(
             *("Hoop spacing of boundary elements", "boundary hoops", "5.4.3.4.2(9)"),
             length(hoops.spacing),
             length(found.spacing),
-            "Hoops of boundary elements at {found}; {limit} allowed.",
+            f"Hoops of boundary elements{name} at {{found}}; {{limit}} allowed.",
         ),
         finding(
             *("Held bars of boundary elements", "boundary", "5.4.3.4.2(9)"),
             length(max(end.apart, thickness - 2 * facts.section.cover)),
             length(found.held),
-            "Held bars of boundary elements are {found} apart; {limit} allowed.",
+            f"Held bars of boundary elements{name} are {{found}} apart; {{limit}} allowed.",
         ),
     ]
     return checks
+
+
+def _bars_of_end(wall: DuctilePanel, end: EndBars, name: str) -> Finding:
+    """Check the bars of an end against its concrete (5.4.3.4.2(8))."""
+    panel, zone = wall.panel, end.length + wall.facts.section.cover
+    thickness, area = panel.legs.legs[end.leg].thickness, 2 * end.pairs * end.area
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.given("A_s", area, Dimension.AREA, f"of {2 * end.pairs} bars")
+        record.given("b_w", thickness, Dimension.LENGTH, "thickness of the leg")
+        record.given("l_c", zone, Dimension.LENGTH, "as the end is built")
+        record.given("rho", area / (thickness * zone), Dimension.RATIO, "bars over concrete")
+        return record
+
+    return limit_finding(
+        *(name, "boundary", "5.4.3.4.2(8)"),
+        share(area / (thickness * zone)),
+        share(LEAST_BOUNDARY),
+        f"{name}{leg_name(panel, end.leg)} are {{found}} of their concrete; {{limit}} required.",
+        derive,
+        at_least=True,
+    )
+
+
+def _above_critical(wall: DuctilePanel, side: WallSide, end: EndBars) -> list[Finding]:
+    """Check an end above the critical region (5.4.3.4.2(8), 5.5.3.4.5)."""
+    # Asked for where the concrete is strained by more than 0.002; it is not asked where that is.
+    found = [_bars_of_end(wall, end, "Bars of ends above the critical region")]
+    if found[0].state is State.EXCEEDED:
+        message = f"{found[0].message} It is asked for where strains exceed 0.002."
+        found = [replace(found[0], state=State.ATTENTION, message=message)]
+    if wall.ductility == "DCM" or wall.is_above_critical(side.extent, 1):
+        return found
+    panel = wall.panel
+    width = sum(panel.legs.legs[one.leg].thickness for one in side.ends)
+    built = _built(None, wall, side, end, width)
+    half = built.required_mechanical / 2
+
+    def derive() -> Derivation:
+        record = Derivation()
+        wall.given(record, width, f"of the legs that end at {side.name}")
+        _built(record, wall, side, end, width)
+        record.note("One storey above the critical region half of the confinement is kept.")
+        record.given("omega_wd", half, Dimension.RATIO, "required here")
+        return record
+
+    return [
+        *found,
+        limit_finding(
+            *("Confinement above the critical region", "boundary hoops", "5.5.3.4.5"),
+            number(built.mechanical if panel.hoops is not None else 0.0),
+            number(half),
+            f"ωwd of the ends{leg_name(panel, end.leg)} is {{found}} in the storey above the"
+            " critical region; {limit} required.",
+            derive,
+            at_least=True,
+        ),
+    ]
+
+
+def _built(
+    record: Derivation | None, wall: DuctilePanel, side: WallSide, end: EndBars, width: float
+) -> DuctileWall:
+    """Return a boundary element as it is built; of a width all that is compressed with it."""
+    facts, panel, section = wall.facts, wall.panel, wall.facts.section
+    thickness = panel.legs.legs[end.leg].thickness
+    hoops = panel.hoops or section.ties
+    f_cd, f_yd = wall.strengths
+    across = thickness - 2 * section.cover - hoops.size.diameter
+    along = end.length - section.cover
+    ties = 2 * (across + along) + max(end.pairs - 2, 0) * across
+    volume = ties * hoops.size.area / (across * along * hoops.spacing)
+    faces = across - hoops.size.diameter - end.diameter
+    held = (end.apart,) * (2 * (end.pairs - 1)) + (faces, faces)
+    return ductile_wall(
+        record,
+        (thickness, side.extent, panel.height, facts.height),
+        (f_cd, f_yd, f_yd, facts.steel.modulus),
+        wall.vertical(side, width),
+        wall.axial * thickness / width,
+        wall.seismic(side),
+        WallElement(
+            thickness, across, along, held, hoops.spacing, volume * f_yd / f_cd, end.diameter
+        ),
+    )

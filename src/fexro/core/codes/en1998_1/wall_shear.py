@@ -9,18 +9,28 @@ from numpy import clip, maximum, minimum, sin, sqrt
 
 from fexro.core.arrays import FloatArray
 from fexro.core.codes.en1998_1.columns import DuctilityClass
-from fexro.core.provisions import Derivation, provision
-from fexro.core.quantities import Angle, Area, Force, Length, Moment, Ratio, Stress
+from fexro.core.provisions import Coefficient, Derivation, provision
+from fexro.core.provisions.coefficient import MPA
+from fexro.core.quantities import Angle, Area, Dimension, Force, Length, Moment, Ratio, Stress
 
 __all__ = [
     "CoupledBeam",
     "ShearEnvelope",
+    "balancing_bars",
     "coupled_beam",
+    "critical_struts",
+    "dowels",
+    "joint_friction",
+    "joint_strength",
     "longer_anchorage",
+    "shear_aspect",
     "shear_envelope",
+    "sliding_resistance",
     "web_bars",
+    "web_resistance",
 ]
 
+F_250 = Coefficient(250, MPA, Dimension.STRESS)
 SLENDER = 2.0  # hw/lw (5.5.2.4.1)
 DCM_FACTOR = 1.5  # 5.4.2.4(7)
 LEAST_FACTOR = 1.5  # 5.5.2.4.1(6)
@@ -71,6 +81,66 @@ def web_bars(
 ) -> Ratio:
     """Ratio of horizontal bars that shear asks for where it is large against the moment."""
     return maximum(V_Ed - V_Rd_c, 0) / (0.75 * f_yd_h * b_wo * alpha_s * l_w)
+
+
+@provision("5.5.3.4.3(3), (5.35)", symbol="V_Rd,w")
+def web_resistance(
+    V_Rd_c: Force, rho_h: Ratio, f_yd_h: Stress, b_wo: Length, alpha_s: Ratio, l_w: Length
+) -> Force:
+    """Shear that a web resists by horizontal bars where shear is large against the moment."""
+    return V_Rd_c + 0.75 * rho_h * f_yd_h * b_wo * alpha_s * l_w
+
+
+@provision("5.5.3.4.3(3), (5.36)", symbol="rho_v,req")
+def balancing_bars(
+    rho_h: Ratio, f_yd_h: Stress, N_Ed: Force, b_wo: Length, z: Length, f_yd_v: Stress
+) -> Ratio:
+    """Ratio of vertical bars that balances the horizontal bars of such a web."""
+    return maximum(rho_h * f_yd_h - N_Ed / (b_wo * z), 0) / f_yd_v
+
+
+@provision("5.5.3.4.2(1)", symbol="V_Rd,max,cr")
+def critical_struts(V_Rd_max: Force) -> Force:
+    """Resistance of the struts of a web within the critical region."""
+    return 0.4 * V_Rd_max
+
+
+@provision("5.5.3.4.4(2), (5.39)", symbol="V_dd")
+def dowels(A_sj: Area, f_cd: Stress, f_yd: Stress) -> Force:
+    """Resistance of vertical bars across a joint as dowels."""
+    return minimum(1.3 * A_sj * sqrt(f_cd * f_yd), 0.25 * f_yd * A_sj)
+
+
+@provision("5.5.3.4.4(2)", symbol="eta")
+def joint_strength(f_ck: Stress) -> Ratio:
+    """Factor of the strength of concrete in a joint."""
+    return 0.6 * (1 - f_ck / F_250)
+
+
+@provision("5.5.3.4.4(2), (5.41)", symbol="V_fd")
+def joint_friction(
+    *,
+    mu_f: Ratio,
+    A_sj: Area,
+    f_yd: Stress,
+    N_Ed: Force,
+    xi: Ratio,
+    M_Ed: Moment,
+    z: Length,
+    eta: Ratio,
+    f_cd: Stress,
+    l_w: Length,
+    b_wo: Length,
+) -> Force:
+    """Resistance of a joint by friction."""
+    friction = mu_f * ((A_sj * f_yd + N_Ed) * xi + M_Ed / z)
+    return maximum(minimum(friction, 0.5 * eta * f_cd * xi * l_w * b_wo), 0)
+
+
+@provision("5.5.3.4.4(1), (5.38)", symbol="V_Rd,S")
+def sliding_resistance(V_dd: Force, V_fd: Force) -> Force:
+    """Resistance to sliding of a joint without inclined bars."""
+    return V_dd + V_fd
 
 
 @provision("5.5.3.5(2), (5.48)", symbol="V_lim")

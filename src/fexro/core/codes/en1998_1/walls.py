@@ -22,7 +22,23 @@ from fexro.core.provisions import Coefficient, Derivation, provision
 from fexro.core.provisions.coefficient import MILLIMETRES
 from fexro.core.quantities import Dimension, Length, Moment, Ratio, Strain, Stress
 
-__all__ = ["DuctileWall", "WallElement", "WallSeismic", "ductile_wall"]
+__all__ = [
+    "LARGEST_AXIAL",
+    "LEAST_BOUNDARY",
+    "LOW_STOREYS",
+    "DuctileWall",
+    "WallElement",
+    "WallSeismic",
+    "critical_height",
+    "ductile_wall",
+    "effective_flange",
+    "flange_limit",
+    "least_flange",
+    "least_flange_width",
+    "least_web",
+    "neutral_axis",
+    "vertical_web",
+]
 
 LARGEST_AXIAL = {"DCM": 0.40, "DCH": 0.35}  # 5.4.3.4.1(2), 5.5.3.4.1(2)
 LEAST_OMEGA = {"DCM": 0.08, "DCH": 0.12}  # 5.4.3.4.2(9), 5.5.3.4.5(10)
@@ -41,6 +57,18 @@ LOW_STOREYS = 6
 def least_web(h_s: Length) -> Length:
     """Least thickness of the web."""
     return maximum(B_150, h_s / 20)
+
+
+@provision("5.4.3.4.1(4)", symbol="b_f,max")
+def flange_limit(h_above: Length) -> Length:
+    """Largest width of a flange from the face of its web by the height of the wall."""
+    return 0.25 * h_above
+
+
+@provision("5.4.3.4.1(4)", symbol="b_f")
+def effective_flange(projection: Length, half_distance: Length, b_f_max: Length) -> Length:
+    """Effective width of a flange from the face of its web."""
+    return minimum(projection, minimum(half_distance, b_f_max))
 
 
 @provision("5.4.3.4.2(1)", symbol="h_cr")
@@ -97,6 +125,18 @@ def boundary_length(l_c_1: Length, l_w: Length, b_w: Length) -> Length:
 def boundary_width(l_c: Length, b_w: Length, l_w: Length, h_s: Length) -> Length:
     """Least thickness of the boundary element."""
     return maximum(B_200, where(l_c <= maximum(2 * b_w, 0.2 * l_w), h_s / 15, h_s / 10))
+
+
+@provision("5.4.3.4.2(11)", symbol="b_f,min")
+def least_flange(h_s: Length) -> Length:
+    """Thickness from which a flange needs no confined boundary."""
+    return h_s / 15
+
+
+@provision("5.4.3.4.2(11)", symbol="l_f,min")
+def least_flange_width(h_s: Length) -> Length:
+    """Width from which a flange needs no confined boundary."""
+    return h_s / 5
 
 
 @dataclass(frozen=True)
