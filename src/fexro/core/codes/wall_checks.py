@@ -23,6 +23,7 @@ __all__ = [
     "LegShears",
     "axis_of",
     "bars_by_leg",
+    "bars_within_ends",
     "base_moments",
     "beam_of",
     "box_size",
@@ -408,6 +409,20 @@ def bars_by_leg(facts: ColumnFacts) -> FloatArray:
     away = np.array([leg.distance(points) / leg.thickness for leg in legs])
     areas: FloatArray = np.bincount(away.argmin(axis=0), bars.area, len(legs)).astype(float)
     return areas
+
+
+def bars_within_ends(facts: ColumnFacts, leg: int, reach: float) -> tuple[float, float]:
+    """Return the area of the bars within a distance of the start and of the end of a leg, mm²."""
+    legs, bars = panel_of(facts).legs, facts.section.bars
+    one = legs.legs[leg]
+    away = np.column_stack([bars.x, bars.y]) - one.start
+    along, aside = away @ one.direction, np.abs(away @ one.normal)
+    corners = np.array(legs.concrete_of(leg).exterior.coords) - one.start
+    low, high = (corners @ one.direction).min(), (corners @ one.direction).max()
+    inside = aside <= one.thickness / 2
+    near = inside & (along >= low) & (along <= low + reach)
+    far = inside & (along <= high) & (along >= high - reach)
+    return float(bars.area[near].sum()), float(bars.area[far].sum())
 
 
 def worst(findings: Sequence[Finding]) -> list[Finding]:

@@ -83,6 +83,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("shear", partial(special_wall_rules.special_shear_checks, edition)),
             ("shear", partial(wall_rules.joint_checks, edition)),
             ("strength", partial(flange_rules.flange_width, edition)),
+            ("ductility", partial(special_wall_rules.end_bars, edition)),
             ("ductility", partial(special_wall_rules.pier_checks, edition)),
             ("ductility", partial(boundary_rules.boundary_checks, edition)),
             ("detailing", partial(wall_laps.wall_laps, edition, held)),

@@ -24,25 +24,29 @@ from fexro.core.codes.aci318_19.special_walls import (
 from fexro.core.codes.aci318_19.wall_rules import (
     horizontal_ratio,
     is_special,
+    special_bars_of_leg,
 )
 from fexro.core.codes.aci318_19.wall_shear import PHI
 from fexro.core.codes.transverse_checks import (
     SMALLEST,
+    limit_finding,
     no_shear_finding,
     with_earthquake,
 )
 from fexro.core.codes.wall_checks import (
     LegShears,
     axis_of,
+    bars_within_ends,
     base_moments,
     leg_name,
     panel_of,
+    worst,
     write_leg,
 )
 from fexro.core.codes.wall_sides import AXES
 from fexro.core.facts import ColumnFacts, CrossSection
 from fexro.core.findings import Finding, State, force, number, state_of_ratio
-from fexro.core.provisions import Derivation
+from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.strength.surface import Strength
 from fexro.core.strength.uniaxial import (
@@ -50,8 +54,9 @@ from fexro.core.strength.uniaxial import (
     nominal,
 )
 
-__all__ = ["SpecialWall", "pier_checks", "special_shear_checks"]
+__all__ = ["SpecialWall", "end_bars", "pier_checks", "special_shear_checks"]
 
+share = partial(Term, dimension=Dimension.SHARE)
 PROBABLE = 1.25  # of fy in Mpr (2.3)
 
 
@@ -222,6 +227,44 @@ def _group_shear(wall: SpecialWall, axis: int, legs: list[int]) -> list[Finding]
             )
         )
     return findings
+
+
+def end_bars(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+    """Check the bars within the ends of slender legs near the critical section (18.10.2.4)."""
+    if not is_special(facts):
+        return []
+    panel, shears = panel_of(facts), LegShears.of(facts, context.actions)
+    found = []
+    for leg, _ in enumerate(panel.legs.legs):
+        asked = special_bars_of_leg(None, edition, facts, leg, shears)
+        beyond = asked.end_extent is not None and (
+            panel.height - panel.above >= asked.end_extent - 1e-6
+        )
+        if asked.end_ratio is None or asked.end_length is None or beyond:
+            continue
+        zone = asked.end_length * panel.legs.legs[leg].thickness
+        area = min(bars_within_ends(facts, leg, asked.end_length))
+
+        def derive(leg: int = leg, area: float = area, zone: float = zone) -> Derivation:
+            record = Derivation()
+            special_bars_of_leg(record, edition, facts, leg, shears)
+            record.given("A_s", area, Dimension.AREA, "bars within the end that has fewer")
+            record.given("A_end", zone, Dimension.AREA, "length of the end by the thickness")
+            record.given("rho", area / zone, Dimension.RATIO, "bars over the concrete of the end")
+            return record
+
+        name = leg_name(panel, leg)
+        found.append(
+            limit_finding(
+                *(f"Bars of the ends{name}", "end bars", "18.10.2.4"),
+                share(area / zone),
+                share(asked.end_ratio),
+                f"Bars within 0.15 ℓw of an end{name} are {{found}} of it; {{limit}} required.",
+                derive,
+                at_least=True,
+            )
+        )
+    return worst(found)
 
 
 def pier_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:

@@ -48,6 +48,7 @@ __all__ = [
     "panel_cover",
     "panel_thickness",
     "shear_of_panel",
+    "special_bars_of_leg",
     "surface_of",
 ]
 
@@ -196,7 +197,7 @@ def _bars_of_leg(
     least_v, least_h, clause = bars.least_vertical, bars.required_horizontal, "11.6"
     two = bars.two_curtains
     if is_special(facts):
-        special = _special(None, edition, facts, leg, shears)
+        special = special_bars_of_leg(None, edition, facts, leg, shears)
         two, clause = two or special.two_curtains, "18.10.2.1"
         if special.least is not None:
             least_v, least_h = max(least_v, special.least), max(least_h, special.least)
@@ -260,9 +261,10 @@ def _curtains(
     )
 
 
-def _special(
+def special_bars_of_leg(
     record: Derivation | None, edition: Edition, facts: ColumnFacts, leg: int, shears: LegShears
 ) -> SpecialBars:
+    """Return what bars a leg of a special wall needs (18.10.2.1, 18.10.2.2, 18.10.2.4)."""
     panel, concrete = panel_of(facts), facts.cross_section.weakest
     one = panel.legs.legs[leg]
     shear = float(shears.shears[:, leg].max(initial=0.0))
@@ -283,7 +285,7 @@ def _derive_special(
     shear = float(shears.shears[:, leg].max(initial=0.0))
     record = _derive_bars(edition, facts, leg, shear)
     record.note("As part of special structural walls:")
-    _special(record, edition, facts, leg, shears)
+    special_bars_of_leg(record, edition, facts, leg, shears)
     return record
 
 
