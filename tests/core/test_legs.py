@@ -17,6 +17,7 @@ from fexro.core.section.curtains import (
     spots_in_legs,
     spots_in_strip,
 )
+from fexro.core.section.horizontal_bars import horizontal_bars
 from fexro.core.section.leg_forces import leg_shears
 from fexro.core.section.shapes.legs import Leg, Legs
 
@@ -212,3 +213,70 @@ def test_what_a_straight_wall_does_not_resist_is_told():
     shears, left = leg_shears(STRAIGHT, (0.0, 0.0), np.array([70.0, 30.0, 5e5]))
     assert shears[0] == pytest.approx(70)
     np.testing.assert_allclose(left, [0, 30, 5e5], atol=1e-9)
+
+
+# Horizontal bars: cover 30, D12, laps of 400.
+
+
+def row(legs, curtains=2):
+    return horizontal_bars(legs, 30.0, 12.0, curtains, 400.0)
+
+
+@pytest.mark.parametrize(
+    ("legs", "kinds"),
+    [
+        (STRAIGHT, {"horizontal": 2, "U-bar": 2}),
+        # A back between two corners, each with a bar in both curtains.
+        (CHANNEL, {"horizontal": 6, "U-bar": 2, "corner bar": 4}),
+        (CORE, {"horizontal": 8, "corner bar": 8}),
+        (TEE, {"horizontal": 4, "U-bar": 3, "corner bar": 2}),
+    ],
+)
+def test_ends_have_u_bars_and_corners_corner_bars(legs, kinds):
+    found = {}
+    for one in row(legs):
+        found[one.kind] = found.get(one.kind, 0) + len(one.lines)
+    assert found == kinds
+
+
+def test_one_curtain_has_straight_bars_alone():
+    (bar,) = row(STRAIGHT, curtains=1)
+    assert bar.kind == "horizontal"
+    assert bar.sides == (4000 - 60,)
+    np.testing.assert_allclose(bar.lines, [[[-1970, 0], [1970, 0]]])
+
+
+def test_a_u_bar_is_inside_the_cover_and_laps_from_the_ends_of_the_others():
+    low, high = [one for one in row(STRAIGHT) if one.kind == "U-bar"]
+    assert low.sides == (400, 250 - 60, 400)
+    # Its back 30 + 6 from the end, its legs in the layer of the horizontal bars.
+    np.testing.assert_allclose(low.lines[0], [[-1570, -89], [-1964, -89], [-1964, 89], [-1570, 89]])
+    np.testing.assert_allclose(high.lines[0][1:3, 0], [1964, 1964])
+
+
+def test_corner_bars_turn_into_the_leg_that_runs_through():
+    corners = [one for one in row(CHANNEL) if one.kind == "corner bar"]
+    # The back, leg 2, ends against the flanges; both turn along them, away from their corner.
+    assert [one.leg for one in corners] == [1, 1]
+    assert all(one.sides == (400 + 270, 400 + 270) for one in corners)
+    for one, sense in zip(corners, (-1, 1), strict=True):
+        for line, x in zip(sorted(one.lines, key=lambda at: at[1, 0]), (-114, 114), strict=True):
+            # In the layer at the outer face of the flange, 30 + 6 inside it.
+            np.testing.assert_allclose(line[1], [x, sense * (3150 - 36)])
+            np.testing.assert_allclose(line[0], [x, sense * (3150 - 36 - 664)])
+            np.testing.assert_allclose(line[2], [x + 664, sense * (3150 - 36)])
+
+
+def test_corner_bars_part_where_the_other_leg_goes_on():
+    (corner,) = [one for one in row(TEE) if one.kind == "corner bar"]
+    assert sorted(line[2, 0] - line[1, 0] for line in corner.lines) == [-564, 564]
+    # At the far face of the flange of 250.
+    assert [line[1, 1] for line in corner.lines] == pytest.approx([125 - 36] * 2)
+
+
+def test_bars_of_a_symmetric_core_go_round_all_corners_alike():
+    lines = np.concatenate([line for one in row(CORE) for line in one.lines])
+    mirrored = lines * [-1, 1] + [5000, 0]
+    assert {tuple(at) for at in lines.round(3)} == {tuple(at) for at in mirrored.round(3)}
+    # All of them are within the cover of the outline.
+    assert lines.min() == pytest.approx(-150 + 30)

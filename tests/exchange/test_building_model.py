@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import builtins
 import math
+from collections import Counter
 
 import ifcopenshell
 import ifcopenshell.validate
 import pytest
 
 from fexro.core.errors import FexroError, InputError
-from fexro.exchange.building_model import read_members, take_members_of, write_model
+from fexro.core.members.check import check_lift
+from fexro.demo.tarnholm import tarnholm_archive
+from fexro.exchange.building_model import model_of, read_members, take_members_of, write_model
 from fexro.project.column import LiftKey
 from fexro.project.edits.lifts import change_lifts
 from fexro.project.laid_bars import laid_bars
+from fexro.project.resolve import resolve_lift
 
 
 @pytest.fixture(scope="module")
@@ -85,6 +89,21 @@ def test_there_are_as_many_bars_as_in_the_bar_list(demo, results, model):
     for bar in bars:
         area = math.pi * (bar.NominalDiameter / 2000) ** 2
         assert bar.CrossSectionArea == pytest.approx(area)
+
+
+def test_bars_of_panels_are_in_the_model_row_by_row():
+    core = tarnholm_archive()
+    keys = [key for key in core.by_key if key.mark in ("K1.1", "W1")]
+    results = {key: check_lift(resolve_lift(core, key)) for key in keys}
+    prepared = {key: result.prepared for key, result in results.items()}
+    model = ifcopenshell.file.from_string(model_of(core, results).decode())
+    written = Counter(bar.Name.split(" ", 1)[1] for bar in model.by_type("IfcReinforcingBar"))
+    listed: Counter[str] = Counter()
+    for key in keys:
+        for one in laid_bars(core, prepared, key):
+            listed[one.kind] += one.number
+    assert {"horizontal", "U-bar", "corner bar", "inner tie"} <= set(written)
+    assert {kind: n for kind, n in listed.items() if kind != "dowel"} == written
 
 
 def test_storeys_stand_where_they_stand(demo, model):

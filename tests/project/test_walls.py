@@ -395,6 +395,38 @@ def test_bars_of_beams_are_listed_with_what_reaches_into_the_piers(results):
     assert 0 <= diagonal.bar.cut - (slope + 2 * reach) < 25
 
 
+def test_horizontal_bars_go_round_ends_and_corners_of_a_core(results, european):
+    prepared = {key: result.prepared for key, result in results.items()}
+    laid = [one for one in laid_bars(DEMO, prepared, K1_FOOT) if one.lines]
+    # D12@200 over 4.2 m are 21 rows; the back ends against both flanges, which end free.
+    numbers = [(one.kind, one.number, one.bar.shape) for one in laid]
+    assert numbers == [
+        ("horizontal", 2 * 21, "00"),
+        ("corner bar", 2 * 2 * 21, "11"),
+        ("horizontal", 2 * 21, "00"),
+        ("U-bar", 21, "21"),
+        ("horizontal", 2 * 21, "00"),
+        ("U-bar", 21, "21"),
+    ]
+    # A lap of class B of a top bar (25.4.2.4): 1.3 · 1.3 · 0.8 fy d/(1.1 √f'c · 2.5).
+    lap = 1.3 * 1.3 * 0.8 * 420 * 12 / (1.1 * 35**0.5 * 2.5)
+    around = laid[3].bar
+    assert around.dimensions == (("A", 420.0), ("B", 240.0), ("C", 420.0))
+    assert lap == pytest.approx(418.8, abs=0.1)
+    # Two right angles about an inside radius of 3 d (25.3.2), each 2 (r + d) − π/2 (r + d/2) short.
+    bend = 2 * (36 + 12) - math.pi / 2 * (36 + 6)
+    assert around.length == pytest.approx(2 * 420 + 240 - 2 * bend)
+    # EN 8.7.3: η1 0.7, α6 1.5, cd 30; fbd 2.25 · 0.7 · fctk,0.05/1.5 with 0.7 · 0.3 · 35^(2/3).
+    laid = laid_bars(
+        with_rules("EN 1992-1-1"), {k: r.prepared for k, r in european.items()}, K1_FOOT
+    )
+    bond = 2.25 * 0.7 * 0.7 * 0.3 * 35 ** (2 / 3) / 1.5
+    alpha = max(1 - 0.15 * (30 - 12) / 12, 0.7)
+    lap = 1.5 * alpha * 12 / 4 * F_YD / bond
+    (first, *_) = [one for one in laid if one.kind == "U-bar"]
+    assert dict(first.bar.dimensions)["A"] == pytest.approx(lap, abs=10)
+
+
 def test_bars_of_walls_are_lapped_but_not_where_a_special_wall_yields(results):
     def laps(found):
         return [(one.clause, one.state) for one in found.findings if one.short == "laps"]

@@ -277,7 +277,7 @@ def _of_walls(project: Project, keys: Sequence[LiftKey]) -> list[str]:
     kinds = {project.mark_by_name[key.mark].kind for key in keys}
     found = []
     if "wall panel" in kinds:
-        found.append("Walls: bars at corners, U-bars at ends and bars around openings are left out")
+        found.append("Walls: bars around openings beside those of the ends are left out")
     if "coupling beam" in kinds:
         found.append(
             "Coupling beams: bars that have no room for straight anchorage in the piers, and bars"

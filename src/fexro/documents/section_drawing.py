@@ -14,10 +14,22 @@ from fexro.core.bending.practice import BendingPractice
 from fexro.core.bending.tie_set import inner_ring, tie_set
 from fexro.core.codes import DesignCode
 from fexro.core.facts import ColumnFacts
+from fexro.core.members.bar_layout import horizontal_bars_of
 from fexro.core.quantities import INCH, UnitSystem
+from fexro.core.section.horizontal_bars import HorizontalKind
 from fexro.core.section.section import Section
 from fexro.documents.bar_list import ListedBar
-from fexro.documents.drawing import Area, Circle, Dimension, Item, Line, Point, Text, text_width
+from fexro.documents.drawing import (
+    Area,
+    Circle,
+    Dimension,
+    Item,
+    Layer,
+    Line,
+    Point,
+    Text,
+    text_width,
+)
 
 __all__ = [
     "dimension_unit",
@@ -66,8 +78,13 @@ def section_items(facts: ColumnFacts, code: DesignCode, scale: float) -> Iterato
     for part in section.steel:
         yield Area(tuple(tuple(map(to, ring)) for ring in part.outline.rings), "steel")
     weight = max(section.ties.size.diameter / scale, LEAST_WEIGHT)
-    for tie in _ties(section, code, code.bending(facts)):
+    practice = code.bending(facts)
+    for tie in _ties(section, code, practice, outer=facts.panel is None):
         yield Line(tuple(map(to, tie)), "ties", weight=weight)
+    for kind, line in _horizontal(facts, code, practice):
+        # What goes round ends and corners is told from what it is lapped with.
+        layer: Layer = "ties" if kind == "horizontal" else "laps"
+        yield Line(tuple(map(to, line)), layer, weight=weight)
     bars = section.bars
     for x, y, diameter in zip(bars.x, bars.y, bars.diameter, strict=True):
         radius = max(float(diameter) / 2 / scale, LEAST_SPOT)
@@ -157,8 +174,24 @@ def _to_paper(section: Section, scale: float) -> ToPaper:
     return to
 
 
-def _ties(section: Section, code: DesignCode, practice: BendingPractice) -> Iterator[FloatArray]:
-    """Yield the centre lines of ties with their hooks, (V, 2), mm."""
+def _horizontal(
+    facts: ColumnFacts, code: DesignCode, practice: BendingPractice
+) -> Iterator[tuple[HorizontalKind, FloatArray]]:
+    """Yield what the horizontal bars of a panel are, and their centre lines, (V, 2), mm."""
+    if facts.panel is None:
+        return
+    d = facts.section.ties.size.diameter
+    rows = horizontal_bars_of(code, facts)
+    for one in sorted(rows, key=lambda one: one.kind != "horizontal"):
+        for line in one.lines:
+            bent = rounded(line, practice.radius(d) + d / 2) if len(line) > 2 else line
+            yield one.kind, bent
+
+
+def _ties(
+    section: Section, code: DesignCode, practice: BendingPractice, *, outer: bool
+) -> Iterator[FloatArray]:
+    """Yield the centre lines of ties with their hooks, (V, 2), mm; `outer` ones if asked for."""
     ring, size = section.tie_ring, section.ties.size.diameter
     if ring is None:
         return
@@ -175,7 +208,7 @@ def _ties(section: Section, code: DesignCode, practice: BendingPractice) -> Iter
                 radius = float(section.bars.diameter[list(tie)].max()) / 2 + size
                 line = closed(section.ties.size, inner_ring(section, tie), practice).line
                 yield rounded(np.array(line), radius)
-        elif not (section.smooth or section.round):
+        elif outer and not (section.smooth or section.round):
             yield rounded(np.array(one.bar.line), practice.hook(size, HOOKED).radius + size / 2)
 
 

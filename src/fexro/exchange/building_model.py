@@ -353,11 +353,19 @@ class _Writer:
                 ]
                 spots = [(x, y, laid.start) for x, y in places]
                 lines = [line] * len(spots)
+            elif laid.lines:
+                rings = [_flat(line, middle) for line in laid.lines]
+                heights = _evenly(laid, len(rings))
+                lines = [ring for ring in rings for _ in heights]
+                spots = [(0.0, 0.0, float(z)) for _ in rings for z in heights]
             elif laid.kind == "spiral":
                 lines, spots = [_helix(section, laid.end)], [(0.0, 0.0, 0.0)]
             else:
-                heights = tie_places(ties_along(result.prepared))
                 rings = list(_tie_lines(section, laid))
+                panel = result.lift.facts.panel is not None
+                heights = (
+                    _evenly(laid, len(rings)) if panel else tie_places(ties_along(result.prepared))
+                )
                 lines = [ring for ring in rings for _ in heights]
                 spots = [(0.0, 0.0, float(z)) for _ in rings for z in heights]
             kind = "MAIN" if laid.kind == "bar" else "LIGATURE"
@@ -438,6 +446,12 @@ def _tie_lines(section: Section, laid: LaidBar) -> Iterator[list[tuple[float, fl
         else:
             ring = inner_ring(section, tie)
             yield _flat([*ring, ring[0]], middle)
+
+
+def _evenly(laid: LaidBar, alike: int) -> FloatArray:
+    """Return the heights of the rows of horizontal bars or hoops of a panel, mm."""
+    rows = laid.number // max(alike, 1)
+    return (np.arange(rows) + 0.5) * (laid.end - laid.start) / max(rows, 1)
 
 
 def _flat(points: Any, middle: tuple[float, float]) -> list[tuple[float, float, float]]:

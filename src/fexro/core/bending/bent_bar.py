@@ -18,6 +18,7 @@ from fexro.core.section.bars import BarSize
 __all__ = [
     "HOOKED",
     "BentBar",
+    "bent_once",
     "circle",
     "closed",
     "cranked_bar",
@@ -25,6 +26,7 @@ __all__ = [
     "rounded_ring",
     "spiral",
     "straight",
+    "u_bar",
 ]
 
 HOOKED = 135  # degrees, of the hooks of closed ties
@@ -101,6 +103,30 @@ def cranked_bar(
     by["D"] = _rounded(offset, practice)
     line = ((0.0, 0.0), (0.0, lower), (offset, lower + rise), (offset, lower + rise + upper))
     return _bent(size, "26", by, length, line, practice)
+
+
+def bent_once(size: BarSize, one: float, other: float, practice: BendingPractice) -> BentBar:
+    """Return a bar with a right angle, its legs from their ends to the outer faces."""
+    d = size.diameter
+    by = {"A": _up(one, practice), "B": _up(other, practice)}
+    line = ((0.0, by["A"] - d), (0.0, 0.0), (by["B"] - d, 0.0))
+    if practice.by_table:
+        return _bent(size, "11", by, shape_length("11", d, by)[0], line, practice)
+    length = centreline.l_bar(d, practice.radius(d), by["A"], by["B"])
+    return _bent(size, "11", by, length, line, practice)
+
+
+def u_bar(size: BarSize, leg: float, across: float, practice: BendingPractice) -> BentBar:
+    """Return a bar with two right angles: its legs to the outer faces, and out to out across."""
+    d = size.diameter
+    legs = _up(leg, practice)
+    by = {"A": legs, "B": _inside(across, practice), "C": legs}
+    width = by["B"] - d
+    line = ((0.0, legs - d), (0.0, 0.0), (width, 0.0), (width, legs - d))
+    if practice.by_table:
+        return _bent(size, "21", by, shape_length("21", d, by)[0], line, practice)
+    length = centreline.u_bar(d, practice.radius(d), legs, by["B"], legs)
+    return _bent(size, "21", by, length, line, practice)
 
 
 def closed(

@@ -311,6 +311,7 @@ class DesignCode:
         joints: columns against beams at the joint above a lift, in each direction and sense.
         bending: how the bars of a lift are bent and scheduled.
         anchored: how far straight bars of a coupling beam of a diameter reach into piers, mm.
+        horizontal_lap: length of the laps of the horizontal bars of a wall, mm.
     """
 
     key: str
@@ -334,6 +335,7 @@ class DesignCode:
     joints: Callable[[ColumnFacts, Context], Sequence[JointVerdict]]
     bending: Callable[[ColumnFacts], BendingPractice]
     anchored: Callable[[ColumnFacts, float], float]
+    horizontal_lap: Callable[[ColumnFacts], float]
 
     def rules_of(self, facts: ColumnFacts) -> tuple[tuple[Topic, Rule], ...]:
         """Return the rules that a member goes by."""

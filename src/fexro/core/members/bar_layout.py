@@ -4,27 +4,40 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
 from scipy.optimize import linear_sum_assignment
 
 from fexro.core.arrays import BoolArray, FloatArray, IntArray
-from fexro.core.bending.bent_bar import BentBar, closed, cranked_bar, straight
+from fexro.core.bending.bent_bar import BentBar, bent_once, closed, cranked_bar, straight, u_bar
 from fexro.core.bending.practice import BendingPractice
 from fexro.core.bending.tie_set import SetTie, spiral_of, tie_set
+from fexro.core.codes import DesignCode
 from fexro.core.codes.offset_checks import OffsetOptions
 from fexro.core.codes.options import options_of
+from fexro.core.facts import ColumnFacts
 from fexro.core.members.elevation import ties_along
 from fexro.core.members.lift import PreparedLift
 from fexro.core.section.bars import BarSize
+from fexro.core.section.horizontal_bars import HorizontalBar, HorizontalKind, horizontal_bars
 from fexro.core.section.section import Section
 from fexro.core.tie_zones import tie_count
 
-__all__ = ["BarKind", "LaidBar", "bars_of_lift"]
+__all__ = ["BarKind", "LaidBar", "bars_of_lift", "horizontal_bars_of"]
 
-BarKind = Literal["bar", "dowel", "outer tie", "inner tie", "cross tie", "spiral", "horizontal"]
+BarKind = Literal[
+    "bar",
+    "dowel",
+    "outer tie",
+    "inner tie",
+    "cross tie",
+    "spiral",
+    "horizontal",
+    "U-bar",
+    "corner bar",
+]
 # The size of a bar by its diameter and area, mm and mm².
 SizeOf = Callable[[float, float], BarSize]
 
@@ -42,6 +55,7 @@ class LaidBar:
         kind: what they are.
         which: the bars of the section that they are, or go round; none for ties round all.
         around: the bars that each tie of a set goes round.
+        lines: of horizontal bars of walls the centre lines of those of a row, in the section.
         start, end: from where to where above the slab that the lift stands on, mm.
         storey: height of the storey, mm.
         told: where they go, in words.
@@ -56,6 +70,7 @@ class LaidBar:
     storey: float
     told: str
     around: tuple[tuple[int, ...], ...] = ()
+    lines: tuple[FloatArray, ...] = field(default=(), compare=False, repr=False)
 
 
 def bars_of_lift(
@@ -265,17 +280,28 @@ def _of_beam(
 
 
 def _of_panel(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar]:
-    """Yield the horizontal bars of each leg of a panel, and the hoops of its ends."""
+    """Yield the horizontal bars of a panel, around its ends and corners, and hoops of its ends."""
     lift, section, panel = prepared.lift, prepared.lift.facts.section, prepared.lift.facts.panel
     assert panel is not None
     storey, ties = lift.facts.height, section.ties
-    curtains = panel.curtains
     rows = max(math.ceil(storey / ties.spacing - 1e-9), 1)
-    for number, along in enumerate(panel.legs.lengths, 1):
-        bar = straight(ties.size, along - 2 * section.cover, practice)
-        where = "" if len(panel.legs.legs) == 1 else f" of leg {number}"
-        told = f"horizontal{where}, {curtains} curtain{'s' * (curtains - 1)} of {rows}"
-        yield LaidBar(bar, curtains * rows, "horizontal", (), 0.0, storey, storey, told)
+    alike: dict[tuple[HorizontalKind, int, tuple[float, ...]], list[FloatArray]] = {}
+    for row in horizontal_bars_of(lift.code, lift.facts):
+        alike.setdefault((row.kind, row.leg, row.sides), []).extend(row.lines)
+    for (kind, leg, sides), lines in alike.items():
+        where = "" if len(panel.legs.legs) == 1 else f" of leg {leg + 1}"
+        if kind == "horizontal":
+            bar = straight(ties.size, sides[0], practice)
+            told = f"horizontal{where}, {panel.curtains} curtain{'s' * (panel.curtains - 1)}"
+        elif kind == "U-bar":
+            bar = u_bar(ties.size, sides[0], sides[1], practice)
+            ends = "end" if len(lines) == 1 else "ends"
+            told = f"around the {ends}{where}, lapped {sides[0]:.0f} mm, each"
+        else:
+            bar = bent_once(ties.size, sides[0], sides[1], practice)
+            told = f"around corners{where}, both curtains"
+        number, told = len(lines) * rows, f"{told} of {rows} rows"
+        yield LaidBar(bar, number, kind, (), 0.0, storey, storey, told, lines=tuple(lines))
     if panel.hoops is None or not panel.ends:
         return
     sets = max(math.ceil(storey / panel.hoops.spacing - 1e-9), 1)
@@ -283,6 +309,14 @@ def _of_panel(prepared: PreparedLift, practice: BendingPractice) -> Iterator[Lai
         if one.kind == "outer tie":
             continue
         yield _in_sets(one, sets, 0.0, storey, storey, ", around the ends")
+
+
+def horizontal_bars_of(code: DesignCode, facts: ColumnFacts) -> list[HorizontalBar]:
+    """Return the horizontal bars of a row of a panel."""
+    assert facts.panel is not None
+    size, panel = facts.section.ties.size, facts.panel
+    lap = code.horizontal_lap(facts)
+    return horizontal_bars(panel.legs, facts.section.cover, size.diameter, panel.curtains, lap)
 
 
 def _ties(prepared: PreparedLift, practice: BendingPractice) -> Iterator[LaidBar]:

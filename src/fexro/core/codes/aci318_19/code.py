@@ -113,6 +113,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
         laps=partial(lap_rules.laps, edition, held),
         bending=partial(hooks.bending, edition, units),
         anchored=partial(anchoring, None),
+        horizontal_lap=partial(wall_laps.horizontal_lap, edition),
     )
 
 

@@ -8,6 +8,8 @@ from collections.abc import Sequence
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.lap_rules import lap_checks
+from fexro.core.codes.aci318_19.lap_splices import Lapped, development, tension_lap
+from fexro.core.codes.aci318_19.materials import lightness
 from fexro.core.codes.wall_checks import panel_of
 from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State, length
@@ -15,7 +17,33 @@ from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import HeldRule
 
-__all__ = ["wall_laps"]
+__all__ = ["horizontal_lap", "wall_laps"]
+
+
+def horizontal_lap(edition: Edition, facts: ColumnFacts) -> float:
+    """Return the length of the laps of the horizontal bars of a wall, mm (25.5.2.1).
+
+    They are in tension and of class B, with much fresh concrete below; their cover is that of the
+    section, and no ties count across the plane of splitting.
+    """
+    section, steel = facts.section, facts.tie_steel or facts.steel
+    d, pitch, f_y = section.ties.size.diameter, section.ties.spacing, steel.yield_strength
+    bars = Lapped(
+        d,
+        f_y,
+        section.cover,
+        pitch - d,
+        min(section.cover + d / 2, pitch / 2),
+        pitch,
+        tie_area=0.0,
+        across=1,
+        stress=f_y,
+        over_fresh_concrete=True,
+    )
+    weakest = facts.cross_section.weakest
+    strength = weakest.strength, lightness(None, edition, weakest)
+    found = development(None, edition, strength, bars, pitch)
+    return float(tension_lap("B", found.before_least, edition.laps.least))
 
 
 def wall_laps(

@@ -114,6 +114,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         laps=partial(lap_rules.laps, annex, HELD),
         bending=hooks.bending,
         anchored=partial(anchoring, None),
+        horizontal_lap=partial(lap_rules.horizontal_lap, annex),
     )
 
 

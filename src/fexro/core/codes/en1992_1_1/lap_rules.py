@@ -17,7 +17,7 @@ from fexro.core.section.lapped import lapped_bars, tension_at_laps
 from fexro.core.section.ties import HeldRule
 from fexro.core.transverse import Transverse
 
-__all__ = ["lap_checks", "laps", "wall_laps"]
+__all__ = ["horizontal_lap", "lap_checks", "laps", "wall_laps"]
 
 PERCENT = {"one level": 100.0, "half": 50.0}
 WALLS = ("8.7.3", "8.8")  # what of laps holds for walls too
@@ -51,6 +51,28 @@ def _lap(
         tension=tension,
     )
     return lap(record, annex, facts.cross_section, lapped, transverse.spacing("lap"))
+
+
+def horizontal_lap(annex: Annex, facts: ColumnFacts) -> float:
+    """Return the length of the laps of the horizontal bars of a wall, mm (8.7.3).
+
+    All of a row are lapped in one place, in tension at their design strength, in poor conditions
+    of bond; what lies across does not shorten it.
+    """
+    section, steel = facts.section, facts.tie_steel or facts.steel
+    size, spacing = section.ties.size, section.ties.spacing
+    lapped = Lapped(
+        size.diameter,
+        steel.yield_strength / annex.gamma_s,
+        spacing - size.diameter,
+        section.cover,
+        section.cover,
+        0.0,
+        0.0,
+        100.0,
+        good=False,
+    )
+    return lap(None, annex, facts.cross_section, lapped, spacing).length
 
 
 def laps(
