@@ -626,6 +626,34 @@ def test_a_joint_slides_beyond_dowels_and_friction(european):
     assert [f.state for f in core] == [State.ATTENTION]
 
 
+def test_bending_goes_by_the_envelope_of_a_slender_wall(european):
+    wall, base = european[W1_L4], european[LiftKey("W1", "L1")]
+    (found,) = [f for f in wall.findings if f.short == "envelope"]
+    # 12.6 of 24.6 m above the base, moved up by 0.8 · 5 m · cot θ/2; cot θ is 1 at high ductility.
+    actions = base.lift.actions
+    moment = actions.forces[
+        actions.combinations.index(found.combination), actions.stations.index("bottom"), 4
+    ]
+    expected = abs(moment) * (1 - (12.6 - 2.0) / 24.6)
+    assert found.values["found"].value == pytest.approx(expected)
+    # Along the ray of N with that moment the strength is met at the ratio.
+    here = wall.lift.actions
+    axial = here.forces[
+        here.combinations.index(found.combination), here.stations.index("bottom"), 0
+    ]
+    demand = np.array([[axial, math.copysign(expected, moment), 0.0]])
+    strength = wall.lift.code.strength.of(wall.lift.facts.cross_section)
+    assert proportional(strength, demand).ratio[0] == pytest.approx(found.ratio)
+    assert found.ratio > 1.5 * wall.utilisation
+    # At the base the moment of the analysis is that of the envelope; squat walls have none.
+    assert not [f for f in base.findings if f.short == "envelope"]
+    low = check_lift(resolve_lift(with_rules("EN 1992-1-1", "low"), W1_L4))
+    assert not [f for f in low.findings if f.short == "envelope"]
+    medium = check_lift(resolve_lift(with_rules("EN 1992-1-1", "medium"), W1_L4))
+    (found,) = [f for f in medium.findings if f.short == "envelope"]
+    assert found.values["found"].value == pytest.approx(abs(moment) * (1 - (12.6 - 5.0) / 24.6))
+
+
 def test_webs_of_high_ductility_need_close_grids():
     project = with_rules("EN 1992-1-1")
     key = LiftKey("W1", "L4")

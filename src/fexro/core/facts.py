@@ -232,10 +232,12 @@ class CriticalSection:
     Attributes:
         cross_section: of it.
         forces: N, Vx, Vy, T, Mx, My there in each combination, (C, 6), N and N·mm.
+        combinations: their names.
     """
 
     cross_section: CrossSection
     forces: FloatArray
+    combinations: tuple[str, ...]
 
 
 @dataclass(frozen=True, eq=False)

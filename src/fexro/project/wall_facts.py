@@ -113,7 +113,7 @@ def _panel(
         actions = actions_at(project, base)
         foot = actions.stations.index("bottom")
         cross = cross_section_of(project, project.by_key[base])
-        critical = CriticalSection(cross, actions.forces[:, foot])
+        critical = CriticalSection(cross, actions.forces[:, foot], tuple(actions.combinations))
     return WallPanel(
         legs=legs,
         lengths=tuple(lengths),
