@@ -17,6 +17,7 @@ from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.bearing import carried_share, strip_loads
 from fexro.project.bearing_walls import FloorLoad
 from fexro.project.beginning import new_project
+from fexro.project.cases import Combination
 from fexro.project.checking import check_project
 from fexro.project.column import LiftKey
 from fexro.project.dependencies import affected
@@ -40,6 +41,7 @@ from fexro.project.edits.walls import (
     set_thickness,
 )
 from fexro.project.file import parse_project, project_text
+from fexro.project.forces import Forces
 from fexro.project.laid_bars import laid_bars
 from fexro.project.remedies import remedies_of
 from fexro.project.resolve import resolve_lift
@@ -482,6 +484,101 @@ def test_flanges_that_are_wider_than_they_count_are_left_out_of_bending(results)
     # Between the limit planes that are gone through it is read off straight, a hair inside.
     assert proportional(strength, np.array(demand)).ratio[0] == pytest.approx(1.0, abs=2e-4)
     assert not [f for f in results[LiftKey("W1", "L1")].findings if f.short == "flanges"]
+
+
+def probable_moment(section, axial, concrete):
+    """Mpr of a wall along x with the right side compressed, by the block and 1.25 · 420 MPa."""
+    x, area, outline = section.bars.x, section.bars.area, section.outline
+    left, _, right, _ = outline.bounds
+    thickness = outline.area / (right - left)
+    beta = 0.85 if concrete <= 28 else 0.85 - 0.05 * (concrete - 28) / 7
+
+    def forces(depth):
+        block = min(beta * depth, right - left)
+        strain = 0.003 * (depth - (right - x)) / depth
+        steel = np.clip(200_000 * strain, -525, 525) - 0.85 * concrete * (right - x < block)
+        pressed = 0.85 * concrete * thickness * block
+        return pressed, steel * area, right - block / 2
+
+    low, high = 1.0, 4 * (right - left)
+    for _ in range(80):
+        middle = (low + high) / 2
+        pressed, bars, _ = forces(middle)
+        low, high = (middle, high) if pressed + bars.sum() < axial else (low, middle)
+    pressed, bars, at = forces(low)
+    centre = outline.centroid[0]
+    return pressed * (at - centre) + float((bars * (x - centre)).sum())
+
+
+def test_a_slender_pier_carries_the_shear_of_its_probable_moments():
+    # Between two openings of 2.7 m stand 1200 × 250: ℓw/bw 4.8, hw/ℓw 2.25.
+    doors = [Opening(storey="L1", line=0, at=at, width=1.2, height=2.7) for at in (1.6, 4.0)]
+    project = add_opening(built(), "W1", doors)
+    key = LiftKey("W1.2", "L1")
+    own = DEMO.mark_by_name["W1"].own
+    project = change_mark(project, "W1.2", own=own)
+    rows = np.array([[500, 90, 0, 0, 0, 120], [520, 90, 0, 0, 0, -130]])
+    project = project.changed(
+        combinations=(Combination(name="E"),),
+        factored_forces=Forces.of(("E",), {key: {"E": rows}}),
+    )
+    found = {one.name: one for one in check_lift(resolve_lift(project, key)).findings}
+    assert not [name for name in found if name.startswith("Wall pier")]
+    shear = found["Shear of the pier"]
+    facts = resolve_lift(project, key).facts
+    strength = facts.concrete.strength
+    moment = probable_moment(facts.section, 520e3, strength)
+    assert shear.values["found"].value == pytest.approx(2 * moment / 2700, rel=2e-3)
+    ties = facts.section.ties
+    rho = 2 * ties.size.area / (ties.spacing * 250)
+    area = 250 * 1200
+    # αc is that of the larger hw/ℓw, 2.25: 0.17.
+    carried = 0.75 * (0.17 * strength**0.5 + rho * 420) * area
+    assert shear.values["strength"].value == pytest.approx(
+        min(carried, 0.75 * 0.83 * strength**0.5 * area)
+    )
+    spacing = found["Hoop spacing of the pier"]
+    assert spacing.values["limit"].value == 150
+    assert spacing.state is (State.SATISFIED if ties.spacing <= 150 else State.EXCEEDED)
+    # A stub of 600 × 250 goes as a column, whose hoops are not checked.
+    stub = [Opening(storey="L1", line=0, at=at, width=1.2, height=2.7) for at in (1.6, 3.4)]
+    other = change_mark(add_opening(built(), "W1", stub), "W1.2", own=own)
+    states = {one.name: one.state for one in check_lift(resolve_lift(other, key)).findings}
+    assert states["Wall pier of the panel"] is State.NOT_CHECKED
+
+
+def test_bars_in_the_ends_of_slender_legs_are_counted(results):
+    (found,) = [f for f in results[K1_FOOT].findings if f.short == "end bars"]
+    assert found.values["limit"].value == pytest.approx(0.5 * 35**0.5 / 420)
+    # Within 795 mm of an end of leg 1, of 5.3 m, are bars of the flange too; 435 mm in the others.
+    bars = results[K1_FOOT].lift.facts.section.bars
+    ends = {
+        1: ((bars.x <= -150 + 795) & (bars.y <= 150), 795),
+        2: ((bars.x >= 4850) & (bars.y <= -150 + 435), 435),
+        3: ((bars.x <= 150) & (bars.y <= -150 + 435), 435),
+    }
+    ratios = {leg: bars.area[at].sum() / (300 * reach) for leg, (at, reach) in ends.items()}
+    least = min(ratios, key=lambda leg: ratios[leg])
+    assert found.name == f"Bars of the ends of leg {least}"
+    assert found.values["found"].value == pytest.approx(ratios[least])
+    # Above max(ℓw, Mu/3Vu) nothing is asked for, nor of walls that need not be ductile.
+    assert not [f for f in results[LiftKey("K1.1", "L5")].findings if f.short == "end bars"]
+    low = check_lift(resolve_lift(with_rules("ACI 318-19", "low"), K1_FOOT))
+    assert not [f for f in low.findings if f.short == "end bars"]
+
+
+def test_detailing_that_is_taken_for_granted_is_listed(results, european):
+    def told(result):
+        (one,) = [f for f in result.findings if f.name == "Detailing taken for granted"]
+        assert one.assumption
+        return one.message
+
+    assert "Dowels" in told(results[K1_FOOT])
+    assert "Dowels" not in told(results[LiftKey("K1.1", "L3")])
+    assert "openings" in told(results[W1_L2])
+    assert "openings" not in told(results[W1_L4])
+    assert "18.10.2.3" in told(results[W1_L4])
+    assert "(7.3)" in told(european[W1_L4])
 
 
 # Ductile walls to EN 1998-1: C35 with fcd 23.33, bars with fyd 365.2 MPa; worked by hand.

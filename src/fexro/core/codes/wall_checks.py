@@ -37,6 +37,7 @@ __all__ = [
     "profile_rows",
     "strip_of",
     "strip_shear_finding",
+    "taken_for_granted",
     "torsion_findings",
     "worst",
     "worst_by_name",
@@ -198,6 +199,29 @@ def strip_shear_finding(
         resists=True,
         derive=derive,
     )
+
+
+def taken_for_granted(clause: str, told: Sequence[str]) -> list[Finding]:
+    """Return the note of detailing that is not checked, a sentence for each; none without any."""
+    if not told:
+        return []
+
+    def derive() -> Derivation:
+        record = Derivation()
+        for one in told:
+            record.note(one)
+        return record
+
+    listed = " ".join(told)
+    return [
+        Finding(
+            *("Detailing taken for granted", "detailing", clause, State.ATTENTION, math.nan),
+            f"{len(told)} not checked",
+            f"taken for granted: {listed}",
+            assumption=True,
+            derive=derive,
+        )
+    ]
 
 
 def placed_by_hand_findings(clause: str, panel: WallPanel) -> list[Finding]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache, partial
@@ -10,7 +9,6 @@ from functools import cached_property, lru_cache, partial
 import numpy as np
 
 from fexro.core.codes import Context
-from fexro.core.codes.aci318_19.coupling_beams import pier_kind
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.materials import lightness
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
@@ -45,7 +43,7 @@ from fexro.core.codes.wall_checks import (
 )
 from fexro.core.codes.wall_sides import AXES
 from fexro.core.facts import ColumnFacts, CrossSection
-from fexro.core.findings import Finding, State, force, number, state_of_ratio
+from fexro.core.findings import Finding, force, state_of_ratio
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.strength.surface import Strength
@@ -54,14 +52,15 @@ from fexro.core.strength.uniaxial import (
     nominal,
 )
 
-__all__ = ["SpecialWall", "end_bars", "pier_checks", "special_shear_checks"]
+__all__ = ["SpecialWall", "end_bars", "probable", "special_shear_checks"]
 
 share = partial(Term, dimension=Dimension.SHARE)
 PROBABLE = 1.25  # of fy in Mpr (2.3)
 
 
 @lru_cache(maxsize=256)
-def _probable(edition: Edition, cross: CrossSection) -> Strength:
+def probable(edition: Edition, cross: CrossSection) -> Strength:
+    """Return the strength of a section with 1.25 fy and without factors, of Mpr (2.3)."""
     steel = replace(cross.steel, yield_strength=PROBABLE * cross.steel.yield_strength)
     return nominal(StrengthACI(edition).of(replace(cross, steel=steel)))
 
@@ -75,7 +74,7 @@ def _probable_moment(
     moments: tuple[float, ...],
 ) -> tuple[int, float]:
     """Return of which of moments about an axis Mpr is the largest multiple, and Mpr, N·mm."""
-    strength = _probable(edition, cross)
+    strength = probable(edition, cross)
     return governing_moment(strength, axis, np.array(axial), np.array(moments), strongest=True)
 
 
@@ -101,8 +100,8 @@ class SpecialWall:
     def design(self, record: Derivation | None, leg: int, shear: float) -> DesignShear:
         """Return Ve of a leg with a shear of the analysis."""
         panel = panel_of(self.facts)
-        probable = partial(_probable_moment, self.edition)
-        M_u, M_pr = base_moments(self.facts, self.context.actions, axis_of(panel, leg), probable)
+        moment = partial(_probable_moment, self.edition)
+        M_u, M_pr = base_moments(self.facts, self.context.actions, axis_of(panel, leg), moment)
         height = panel.height if panel.critical is not None else panel.above
         if record is not None:
             record.note(with_earthquake(self.context.actions))
@@ -265,41 +264,3 @@ def end_bars(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence
             )
         )
     return worst(found)
-
-
-def pier_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
-    """Tell by which rules each leg beside openings goes, by its proportions (18.10.8)."""
-    if not is_special(facts):
-        return []
-    panel = panel_of(facts)
-    found = []
-    for leg, one in enumerate(panel.legs.legs):
-        size = one.thickness, panel.legs.lengths[leg], panel.clear[leg]
-        kind = pier_kind(size)
-        if kind == "wall":
-            continue
-        told = (
-            "by its proportions it goes by the rules of columns, 18.7.4 to 18.7.6"
-            if kind == "pier: column rules"
-            else "by its proportions it goes by the rules of columns or by 18.10.8.1(a) to (f)"
-        )
-        name = leg_name(panel, leg) or " of the panel"
-        found.append(
-            Finding(
-                *(f"Wall pier{name}", "pier", "18.10.8.1", State.NOT_CHECKED, math.nan),
-                "ℓw/bw {aspect}, hw/ℓw {slender}",
-                f"wall pier{name}: {told}; its hoops are not checked.",
-                {"aspect": number(size[1] / size[0]), "slender": number(size[2] / size[1])},
-                derive=partial(_derive_pier, size),
-            )
-        )
-    return found
-
-
-def _derive_pier(size: tuple[float, float, float]) -> Derivation:
-    record = Derivation()
-    record.given("b_w", size[0], Dimension.LENGTH, "thickness")
-    record.given("ell_w", size[1], Dimension.LENGTH, "length")
-    record.given("h_w", size[2], Dimension.LENGTH, "clear height beside openings")
-    record.note("A pier: h_w/ℓ_w of 2.0 or more and ℓ_w/b_w of 6.0 or less; as a column up to 2.5.")
-    return record

@@ -133,6 +133,7 @@ def special_bars(
     actions: tuple[float, float],
     *,
     single_section: bool,
+    segment: float | None = None,
 ) -> SpecialBars:
     """Return what is asked of the bars of a special wall.
 
@@ -143,6 +144,7 @@ def special_bars(
         materials: f'c, λ and fy of the vertical bars, MPa.
         actions: Vu and Mu, N and N·mm.
         single_section: whether the wall is continuous with a single critical section.
+        segment: length of the segment whose ends are asked for, mm; else that of the wall.
     """
     given, (area, length, height), (f_c, lam, f_y) = edition.walls, size, materials
     shear, moment = actions
@@ -152,7 +154,7 @@ def special_bars(
     ratio = end = extent = None
     if aspect >= SLENDER and single_section:
         ratio = float(least_end_ratio.into(record, given.ends, f_c, f_y))
-        end = float(end_length.into(record, length))
+        end = float(end_length.into(record, length if segment is None else segment))
         extent = length if shear == 0 else float(end_extent.into(record, length, moment, shear))
     return SpecialBars(
         *(float(low_limit), low, float(curtains), bool(shear > curtains or aspect >= SLENDER)),

@@ -30,6 +30,7 @@ from fexro.core.codes.wall_checks import (
     legs_alike,
     panel_of,
     placed_by_hand_findings,
+    taken_for_granted,
     torsion_findings,
     worst,
     worst_of_legs,
@@ -43,6 +44,7 @@ from fexro.core.quantities import Dimension
 __all__ = [
     "WallOptions",
     "bars_of_panel",
+    "detailing",
     "is_special",
     "joint_checks",
     "panel_cover",
@@ -53,6 +55,7 @@ __all__ = [
 ]
 
 LARGE_FOR_COVER = 35.8  # mm, No. 36 [#11] (20.5.1.3.1)
+WEAK_FLOORS = 0.2  # of f'c Ag, from which the concrete of floors counts (11.2.4.2)
 NEEDS_TIES = 0.01  # of the section (11.7.4.1)
 
 
@@ -276,6 +279,7 @@ def special_bars_of_leg(
         (concrete.strength, lightness(None, edition, concrete), facts.steel.yield_strength),
         (shear, moment),
         single_section=panel.continuous,
+        segment=panel.legs.lengths[leg],
     )
 
 
@@ -306,6 +310,34 @@ def _ties_of_bars(facts: ColumnFacts) -> list[Finding]:
             derive=noted("More than 1 % of the section are bars."),
         )
     ]
+
+
+def detailing(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+    """Tell what of the detailing of a panel is taken for granted."""
+    panel, concrete = panel_of(facts), facts.cross_section.weakest
+    told = []
+    if any(clear < facts.height - 1.0 for clear in panel.clear):
+        told.append(
+            "Beside openings two bars of 16 mm (No. 5), one in walls with one curtain, reach past"
+            " the corners by their development (11.7.5.1)."
+        )
+    if panel.above >= panel.height - 1.0:
+        told.append("Dowels at the base have the least area of vertical bars (16.3.4.2).")
+    rows = context.actions.forces[..., 0]
+    if rows.size and rows.max() > WEAK_FLOORS * concrete.strength * facts.section.outline.area:
+        told.append("Floors within the wall have 0.8 of the strength of its concrete (11.2.4.2).")
+    if is_special(facts):
+        told.append(
+            "Vertical bars run 3.6 m (12 ft) past where bending needs them (18.10.2.3(a)), at most"
+            " half of those at an end stop in one section (18.10.2.4(c))."
+        )
+        told.append(
+            "Horizontal bars are hooked round the end bars, or lapped with U-bars (18.10.6.5); in"
+            " boundary elements they are anchored within the core, and floors there have 0.7 of"
+            " the strength of the wall (18.10.6.4)."
+        )
+    clause = "11.7.5, 18.10.2, 18.10.6" if is_special(facts) else "11.7.5, 16.3.4"
+    return taken_for_granted(clause, told)
 
 
 def shear_of_panel(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:

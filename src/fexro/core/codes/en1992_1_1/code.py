@@ -91,6 +91,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("shear", partial(ductile_web_rules.joint_sliding, annex)),
             ("ductility", partial(ductile_web_rules.web_detailing, annex)),
             ("detailing", partial(lap_rules.wall_laps, annex, HELD)),
+            ("detailing", wall_rules.detailing),
         ),
         beam_rules=(
             ("detailing", coupling_rules.beam_bars),

@@ -27,6 +27,7 @@ from fexro.core.codes.wall_checks import (
     legs_alike,
     panel_of,
     placed_by_hand_findings,
+    taken_for_granted,
     torsion_findings,
     worst_of_legs,
     write_leg,
@@ -39,6 +40,7 @@ from fexro.core.quantities import Dimension
 __all__ = [
     "WallOptions",
     "bars_of_panel",
+    "detailing",
     "joint_checks",
     "leg_shear",
     "proportions",
@@ -172,6 +174,16 @@ def _linked(facts: ColumnFacts, leg: int, *, linked: bool, derive_from: object) 
         told,
         derive=derive_from,  # type: ignore[arg-type]
     )
+
+
+def detailing(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
+    """Tell what of the detailing of a panel is taken for granted."""
+    told = ["Horizontal bars against cracks of restrained shrinkage (7.3) are not asked for."]
+    if facts.ductility == "high":
+        told.append(
+            "Both grids of a web are joined by cross ties at about 500 mm (EN 1998-1, 5.5.3.4.5)."
+        )
+    return taken_for_granted("7.3, 9.6.3", told)
 
 
 def leg_shear(
