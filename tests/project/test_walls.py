@@ -25,6 +25,7 @@ from fexro.project.edits.bearing import remove_bearing_wall, with_bearing_wall
 from fexro.project.edits.groups import join_group
 from fexro.project.edits.lifts import change_lifts, keep_lifts
 from fexro.project.edits.marks import change_mark
+from fexro.project.edits.stability import set_option
 from fexro.project.edits.storeys import add_storey, change_storey, remove_storey
 from fexro.project.edits.walls import (
     add_opening,
@@ -547,6 +548,23 @@ def test_a_slender_pier_carries_the_shear_of_its_probable_moments():
     assert states["Wall pier of the panel"] is State.NOT_CHECKED
 
 
+@pytest.mark.parametrize(
+    ("code", "amplified"), [("ACI 318-19", "Shear in plane"), ("EN 1992-1-1", "Struts of the web")]
+)
+def test_joints_of_ductile_walls_carry_the_design_shear(results, european, code, amplified):
+    key = LiftKey("W1", "L1")
+    wall = (results if code.startswith("ACI") else european)[key]
+    low = check_lift(resolve_lift(with_rules(code, "low"), key))
+    joint, before = (
+        next(f for f in one.findings if f.short == "joint" and "arthquake" not in f.name)
+        for one in (wall, low)
+    )
+    (shear,) = [f for f in wall.findings if f.name == amplified]
+    factor = shear.values["found"].value / np.abs(seismic(wall)[..., 2]).max()
+    assert factor > 1.5
+    assert joint.values["found"].value == pytest.approx(factor * before.values["found"].value)
+
+
 def test_bars_in_the_ends_of_slender_legs_are_counted(results):
     (found,) = [f for f in results[K1_FOOT].findings if f.short == "end bars"]
     assert found.values["limit"].value == pytest.approx(0.5 * 35**0.5 / 420)
@@ -749,6 +767,31 @@ def test_bending_goes_by_the_envelope_of_a_slender_wall(european):
     medium = check_lift(resolve_lift(with_rules("EN 1992-1-1", "medium"), W1_L4))
     (found,) = [f for f in medium.findings if f.short == "envelope"]
     assert found.values["found"].value == pytest.approx(abs(moment) * (1 - (12.6 - 5.0) / 24.6))
+
+
+def test_walls_of_dual_systems_keep_shear_in_their_upper_part(european):
+    project = with_rules("EN 1992-1-1")
+    alone, dual = european[W1_L4], set_option(project, None, "dual", "yes")
+    found = check_lift(resolve_lift(dual, W1_L4))
+    before, after = (
+        {f.name: f for f in one.findings}["Horizontal bars of the web"] for one in (alone, found)
+    )
+    base = european[LiftKey("W1", "L1")]
+    factor = {f.name: f for f in base.findings}["Struts of the web"].values["found"].value / np.abs(
+        seismic(base)[..., 2]
+    ).max()
+    actions = base.lift.actions
+    foot = np.abs(
+        actions.forces[
+            actions.combinations.index(after.combination), actions.stations.index("bottom"), 2
+        ]
+    )
+    # From a third of 24.6 m down to half at the top: 12.6 m is a quarter of the way.
+    least = factor * foot * (1 - 0.5 * (12.6 - 8.2) / 16.4)
+    assert after.values["found"].value == pytest.approx(
+        max(least, before.values["found"].value), rel=1e-6
+    )
+    assert after.values["found"].value > 1.05 * before.values["found"].value
 
 
 def test_webs_of_high_ductility_need_close_grids():

@@ -318,6 +318,12 @@ class LegShears:
         shears, left = self.shared
         return replace(self, shared=(shears * factor, left))
 
+    def at_least(self, least: FloatArray) -> LegShears:
+        """Return the same with the shears of the demands not less than some, (D, L), N."""
+        shears, left = self.shared
+        size = np.maximum(np.abs(shears), least)
+        return replace(self, shared=(np.where(shears < 0, -size, size), left))
+
     def place(self, row: int) -> tuple[str, str]:
         """Return combination and place of a row."""
         combination, end = divmod(row, len(self.actions.stations))

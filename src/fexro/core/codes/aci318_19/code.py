@@ -23,6 +23,7 @@ from fexro.core.codes.aci318_19 import (
     stability,
     strip_rules,
     transverse_rules,
+    wall_joint_rules,
     wall_laps,
     wall_rules,
 )
@@ -82,7 +83,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("stability", stability.slenderness),
             ("shear", partial(wall_rules.shear_of_panel, edition)),
             ("shear", partial(special_wall_rules.special_shear_checks, edition)),
-            ("shear", partial(wall_rules.joint_checks, edition)),
+            ("shear", partial(wall_joint_rules.joint_checks, edition)),
             ("strength", partial(flange_rules.flange_width, edition)),
             ("ductility", partial(special_wall_rules.end_bars, edition)),
             ("ductility", partial(pier_rules.pier_checks, edition)),

@@ -10,12 +10,10 @@ from typing import ClassVar
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.cover import CoverOptions
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.materials import lightness
-from fexro.core.codes.aci318_19.shear_friction import Surface, shear_friction
 from fexro.core.codes.aci318_19.special_walls import SpecialBars, special_bars
 from fexro.core.codes.aci318_19.wall_bars import WallBars, WallMesh, wall_bars
 from fexro.core.codes.aci318_19.wall_shear import PHI, WallShear, wall_shear
@@ -24,7 +22,6 @@ from fexro.core.codes.options import choice, number, options_of
 from fexro.core.codes.transverse_checks import limit_finding, no_shear_finding, noted
 from fexro.core.codes.wall_checks import (
     LegShears,
-    bars_by_leg,
     leg_name,
     leg_shear_finding,
     legs_alike,
@@ -37,7 +34,7 @@ from fexro.core.codes.wall_checks import (
     write_leg,
 )
 from fexro.core.facts import ColumnFacts
-from fexro.core.findings import Finding, State, force, length
+from fexro.core.findings import Finding, State, length
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 
@@ -46,12 +43,10 @@ __all__ = [
     "bars_of_panel",
     "detailing",
     "is_special",
-    "joint_checks",
     "panel_cover",
     "panel_thickness",
     "shear_of_panel",
     "special_bars_of_leg",
-    "surface_of",
 ]
 
 LARGE_FOR_COVER = 35.8  # mm, No. 36 [#11] (20.5.1.3.1)
@@ -384,67 +379,6 @@ def _leg_shear(
         (horizontal_ratio(facts, leg), (facts.tie_steel or facts.steel).yield_strength),
         shears.of_leg(leg, row),
     )
-
-
-def surface_of(facts: ColumnFacts) -> Surface:
-    """Return how the construction joints of a panel are made."""
-    options = options_of(WallOptions, facts.options, others=True)
-    return "roughened" if options.wall_joint == "roughened" else "not roughened"
-
-
-def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
-    """Check sliding at the construction joint at the foot of a panel by shear friction (22.9)."""
-    shears = LegShears.of(facts, context.actions)
-    if shears.none_given:
-        return []
-    panel = panel_of(facts)
-    legs = panel.legs.legs
-    crossing = bars_by_leg(facts)
-
-    def of(
-        record: Derivation | None, leg: int, row: int | None = None
-    ) -> tuple[FloatArray, FloatArray]:
-        concrete = facts.cross_section.weakest
-        found = shear_friction(
-            record,
-            edition,
-            legs[leg].thickness * panel.legs.lengths[leg],
-            (concrete.strength, lightness(record, edition, concrete)),
-            (crossing[leg], facts.steel.yield_strength),
-            shears.of_leg(leg, row),
-            surface_of(facts),
-        )
-        return found.ratio, found.strength
-
-    each = [of(None, leg) for leg in range(len(legs))]
-    ratios = np.stack([ratio for ratio, _ in each], axis=1)
-    row, leg = (int(i) for i in np.unravel_index(int(ratios.argmax()), ratios.shape))
-    combination, _ = shears.place(row)
-
-    def derive() -> Derivation:
-        record = Derivation()
-        write_leg(record, shears, leg, row)
-        record.given("N_u", float(shears.axial[row, leg]), Dimension.FORCE, "share of the leg")
-        record.given("A_vf", crossing[leg], Dimension.AREA, "vertical bars of the leg")
-        of(record, leg, row)
-        return record
-
-    ratio = float(ratios[row, leg])
-    name = leg_name(panel, leg)
-    return [
-        replace(
-            limit_finding(
-                *(f"Sliding at the construction joint{name}", "joint", "22.9"),
-                force(float(shears.shears[row, leg])),
-                force(PHI * float(each[leg][1][row])),
-                f"Shear {{found}}{name} slides at the joint in {combination}; {{limit}} resisted.",
-                derive,
-            ),
-            ratio=ratio,
-            combination=combination,
-            resists=True,
-        )
-    ]
 
 
 def panel_cover(edition: Edition, facts: ColumnFacts, _: Context) -> Sequence[Finding]:

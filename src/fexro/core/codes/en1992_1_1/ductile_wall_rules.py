@@ -9,14 +9,14 @@ from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
-from fexro.core.arrays import FloatArray
+from fexro.core.arrays import BoolArray, FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
 from fexro.core.codes.en1998_1.columns import DuctilityClass, axial_ratio
 from fexro.core.codes.en1998_1.options import SeismicOptions
-from fexro.core.codes.en1998_1.wall_shear import shear_envelope
+from fexro.core.codes.en1998_1.wall_shear import SLENDER, dual_shear, shear_envelope
 from fexro.core.codes.en1998_1.walls import (
     LARGEST_AXIAL,
     LEAST_BOUNDARY,
@@ -35,16 +35,24 @@ from fexro.core.codes.en1998_1.walls import (
 )
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import limit_finding, noted, with_earthquake
-from fexro.core.codes.wall_checks import axis_of, base_moments, leg_name, panel_of, worst_by_name
+from fexro.core.codes.wall_checks import (
+    LegShears,
+    axis_of,
+    base_moments,
+    leg_name,
+    panel_of,
+    worst_by_name,
+)
 from fexro.core.codes.wall_sides import WallSide, sides_of
 from fexro.core.facts import ColumnFacts, CrossSection, WallPanel
 from fexro.core.findings import Finding, State, length, number
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.curtains import EndBars
+from fexro.core.section.leg_forces import leg_shears
 from fexro.core.strength.uniaxial import governing_moment
 
-__all__ = ["DuctilePanel", "amplification", "ductile_wall_checks", "write_amplification"]
+__all__ = ["DuctilePanel", "design_shears", "ductile_wall_checks", "write_design_shear"]
 
 share = partial(Term, dimension=Dimension.SHARE)
 CLASSES: dict[str, DuctilityClass] = {"medium": "DCM", "high": "DCH"}
@@ -69,18 +77,54 @@ def _at_base(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> tu
     return base_moments(facts, context.actions, axis, partial(_moment, annex))
 
 
-def amplification(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> float:
-    """Return by what the shear of a leg with earthquake is multiplied."""
-    return _amplified(None, annex, facts, context, leg)
+def design_shears(annex: Annex, facts: ColumnFacts, context: Context) -> LegShears:
+    """Return the design shears of the legs of a panel: amplified where an earthquake acts."""
+    shears, panel = LegShears.of(facts, context.actions), panel_of(facts)
+    if facts.ductility == "low":
+        return shears
+    legs = range(len(panel.legs.legs))
+    factor = np.array([_amplified(None, annex, facts, context, leg) for leg in legs])
+    seismic = shears.seismic[:, None]
+    found = shears.amplified(np.where(seismic, factor, 1.0))
+    base = _base_shears(facts, context)
+    if base is None:
+        return found
+    least = dual_shear(base * factor, panel.height - panel.above, panel.height)
+    return found.at_least(np.where(seismic & _slender_legs(facts), least, 0.0))
 
 
-def write_amplification(
-    record: Derivation, annex: Annex, facts: ColumnFacts, context: Context, leg: int
+def _slender_legs(facts: ColumnFacts) -> BoolArray:
+    panel = panel_of(facts)
+    slender: BoolArray = panel.height / np.array(panel.lengths) > SLENDER
+    return slender
+
+
+def _base_shears(facts: ColumnFacts, context: Context) -> FloatArray | None:
+    """Return the shears of the analysis at the base in each demand, (D, L), of dual systems."""
+    panel, actions = panel_of(facts), context.actions
+    options = options_of(SeismicOptions, facts.options, others=True)
+    if options.dual == "no" or panel.critical is None:
+        return None
+    at_base = {name: row for row, name in enumerate(panel.critical.combinations)}
+    rows = [at_base.get(name, -1) for name in actions.combinations]
+    forces = np.concatenate([panel.critical.forces, np.zeros((1, 6))])[rows]
+    shears, _ = leg_shears(panel.legs, facts.section.outline.centroid, forces[:, 1:4])
+    return np.repeat(np.abs(shears), len(actions.stations), axis=0)
+
+
+def write_design_shear(
+    record: Derivation, annex: Annex, facts: ColumnFacts, context: Context, leg: int, row: int
 ) -> None:
-    """Write by what the shear of a leg with earthquake is multiplied."""
-    if facts.ductility != "low":
-        factor = _amplified(record, annex, facts, context, leg)
-        record.given("epsilon", factor, Dimension.RATIO, "factor of the shear with earthquake")
+    """Write how the design shear of a leg follows, in a demand with earthquake."""
+    if facts.ductility == "low":
+        return
+    factor = _amplified(record, annex, facts, context, leg)
+    record.given("epsilon", factor, Dimension.RATIO, "factor of the shear with earthquake")
+    base, panel = _base_shears(facts, context), panel_of(facts)
+    if base is not None and _slender_legs(facts)[leg]:
+        amplified = factor * float(base[row, leg])
+        record.given("V_base", amplified, Dimension.FORCE, "at the base, amplified")
+        dual_shear.into(record, amplified, panel.height - panel.above, panel.height)
 
 
 def _amplified(
@@ -93,10 +137,7 @@ def _amplified(
     M_Ed, M_Rd = _at_base(annex, facts, context, leg)
     if record is not None:
         record.note(with_earthquake(context.actions))
-        record.note(
-            "Se(TC)/Se(T1) is T1/TC beyond the plateau of the spectrum. Where frames resist with"
-            " the walls, the envelope of 5.4.2.4 is to be in the forces."
-        )
+        record.note("Se(TC)/Se(T1) is T1/TC beyond the plateau of the spectrum.")
     spectrum = (max(options.T1 / options.TC, 1.0), 1.0)
     found = shear_envelope(
         record,

@@ -15,8 +15,8 @@ from fexro.core.codes.detailing import not_yet_checked
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.ductile_wall_rules import (
     DuctilePanel,
-    amplification,
-    write_amplification,
+    design_shears,
+    write_design_shear,
 )
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
 from fexro.core.codes.en1992_1_1.shear import link_resistance
@@ -75,9 +75,8 @@ class _Web:
     @cached_property
     def design(self) -> LegShears:
         """Shears of its legs, amplified where an earthquake acts."""
-        wall, legs = self.wall, range(len(self.wall.panel.legs.legs))
-        factor = [amplification(wall.annex, wall.facts, wall.context, leg) for leg in legs]
-        return self.shears.amplified(np.where(self.shears.seismic[:, None], factor, 1.0))
+        wall = self.wall
+        return design_shears(wall.annex, wall.facts, wall.context)
 
     @cached_property
     def rows(self) -> IntArray:
@@ -88,7 +87,7 @@ class _Web:
         """Write the design shear of a leg in a demand."""
         wall = self.wall
         write_leg(record, self.shears, leg, row)
-        write_amplification(record, wall.annex, wall.facts, wall.context, leg)
+        write_design_shear(record, wall.annex, wall.facts, wall.context, leg, row)
 
     def vertical(self, leg: int) -> float:
         """Return the ratio of the vertical bars of the web of a leg."""

@@ -13,7 +13,7 @@ import numpy as np
 from fexro.core.arrays import FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1.annex import Annex
-from fexro.core.codes.en1992_1_1.ductile_wall_rules import amplification, write_amplification
+from fexro.core.codes.en1992_1_1.ductile_wall_rules import design_shears, write_design_shear
 from fexro.core.codes.en1992_1_1.shear import ShearOptions
 from fexro.core.codes.en1992_1_1.wall_shear import Surface, WallShear, joint_shear, wall_shear
 from fexro.core.codes.en1992_1_1.walls import VerticalBars, is_wall, wall_bars
@@ -217,15 +217,10 @@ def leg_shear(
 
 def shear_of_panel(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear in the plane of each leg (6.2.3), as amplified in ductile walls."""
-    shears = LegShears.of(facts, context.actions)
+    shears = design_shears(annex, facts, context)
     if shears.none_given:
         return [no_shear_finding("6.2.3")]
-    panel = panel_of(facts)
-    factor = np.array(
-        [amplification(annex, facts, context, leg) for leg in range(len(panel.legs.legs))]
-    )
-    rows = shears.seismic
-    shears = shears.amplified(np.where(rows[:, None], factor, 1.0))
+    panel, analysed = panel_of(facts), LegShears.of(facts, context.actions)
     each = [leg_shear(None, annex, shears, leg) for leg in range(len(panel.legs.legs))]
     # Without need of bars for it, concrete alone resists.
     strengths = np.stack(
@@ -236,9 +231,9 @@ def shear_of_panel(annex: Annex, facts: ColumnFacts, context: Context) -> Sequen
 
     def derive(leg: int, row: int) -> Derivation:
         record = Derivation()
-        write_leg(record, shears, leg, row)
-        if rows[row]:
-            write_amplification(record, annex, facts, context, leg)
+        write_leg(record, analysed, leg, row)
+        if analysed.seismic[row]:
+            write_design_shear(record, annex, facts, context, leg, row)
         leg_shear(record, annex, shears, leg, row)
         return record
 
@@ -250,10 +245,10 @@ def shear_of_panel(annex: Annex, facts: ColumnFacts, context: Context) -> Sequen
 
 def joint_checks(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear at the construction joint at the foot of a panel (6.2.5)."""
-    shears = LegShears.of(facts, context.actions)
+    shears = design_shears(annex, facts, context)
     if shears.none_given:
         return []
-    panel = panel_of(facts)
+    panel, analysed = panel_of(facts), LegShears.of(facts, context.actions)
     options = options_of(WallOptions, facts.options, others=True)
     surface: Surface = options.wall_joint  # type: ignore[assignment]
     areas = bars_by_leg(facts)
@@ -282,7 +277,9 @@ def joint_checks(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence
 
     def derive() -> Derivation:
         record = Derivation()
-        write_leg(record, shears, leg, row)
+        write_leg(record, analysed, leg, row)
+        if analysed.seismic[row]:
+            write_design_shear(record, annex, facts, context, leg, row)
         record.given("N_Ed", float(shears.axial[row, leg]), Dimension.FORCE, "share of the leg")
         of(record, leg, row)
         return record

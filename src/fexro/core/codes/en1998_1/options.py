@@ -20,6 +20,7 @@ class SeismicOptions:
         T1: fundamental period, s.
         TC: upper corner of the plateau of the spectrum, s.
         steel_class: ductility class of the bars (EN 1992-1-1, Annex C).
+        dual: whether frames resist with the walls.
     """
 
     TITLE: ClassVar[str] = "Earthquake"
@@ -29,3 +30,4 @@ class SeismicOptions:
     T1: float = number("T1, s", 0.5, 0.05, 10.0)
     TC: float = number("TC, s", 0.5, 0.05, 3.0)
     steel_class: str = choice("Class of the bars", "C", "B")
+    dual: str = choice("Frames resist with the walls", "no", "yes")

@@ -20,6 +20,7 @@ __all__ = [
     "coupled_beam",
     "critical_struts",
     "dowels",
+    "dual_shear",
     "joint_friction",
     "joint_strength",
     "longer_anchorage",
@@ -67,6 +68,15 @@ def limited_factor(epsilon_0: Ratio, q: Ratio) -> Ratio:
 def squat_factor(M_Rd: Moment, M_Ed: Moment) -> Ratio:
     """Factor of the shear of a squat wall."""
     return GAMMA_RD * M_Rd / M_Ed
+
+
+@provision("5.4.2.4(8)", symbol="V_Ed,dual")
+def dual_shear(V_base: Force, h_foot: Length, h_w: Length) -> Force:
+    """Least design shear of a slender wall of a dual system at a height above its base.
+
+    That at a third of the height is taken as that at the base, which is not less.
+    """
+    return V_base * (1 - 0.5 * minimum(maximum(1.5 * h_foot / h_w - 0.5, 0), 1))
 
 
 @provision("5.5.3.4.3(1)", symbol="alpha_s")
