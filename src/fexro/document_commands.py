@@ -104,7 +104,7 @@ def _keys(
 def _write(
     project: Project,
     keys: Sequence[LiftKey],
-    names: Callable[[str], bool],
+    chosen: Callable[[Paper], bool],
     formats: Sequence[str],
     out: Path,
     options: CalculationOptions | None = None,
@@ -112,13 +112,13 @@ def _write(
     pictures: bool = False,
     lifts: Sequence[LiftKey] = (),
 ) -> None:
-    """Make the documents with some names in some formats, and write all of them or none."""
+    """Make the documents that are chosen in some formats, and write all of them or none."""
     from fexro.documents.issue import papers_of, write
 
     results = check_with_progress(project, 1)
     maker = _pictures(project, results) if pictures else None
     every = papers_of(project, results, options, maker, keys, lifts=lifts)
-    papers = [one for one in every if names(one.name)]
+    papers = [one for one in every if chosen(one)]
     wanted = list(_wanted(papers, formats))
     files: dict[str, bytes] = {}
     with progress("Writing", 100 if len(keys) > 1 else 0) as advance:
@@ -127,6 +127,11 @@ def _write(
             advance(100 // len(wanted))
     for path in write(files, out):
         typer.echo(str(path))
+
+
+def _named(*names: str) -> Callable[[Paper], bool]:
+    """Return what chooses documents by name."""
+    return lambda one: one.name in names
 
 
 def _wanted(papers: Sequence[Paper], formats: Sequence[str]) -> Iterator[tuple[Paper, PaperFormat]]:
@@ -193,7 +198,15 @@ def report(
     options = CalculationOptions(detail.value, details, combinations=combinations.value)
     formats = [one.value for one in format or [TextFormat.pdf]]
     keys = _keys(project, mark, level)
-    _write(project, keys, "Calculation".__eq__, formats, out, options, pictures=pictures)
+    _write(
+        project,
+        keys,
+        _named("Calculation"),
+        formats,
+        out,
+        options,
+        pictures=pictures,
+    )
 
 
 def drawings(
@@ -210,12 +223,7 @@ def drawings(
     formats = [one.value for one in format or [DrawingFormat.pdf, DrawingFormat.dxf]]
     keys = _keys(project, mark, None)
     drawn = keys if lifts else ()
-    _write(project, keys, _is_drawing, formats, out, lifts=drawn)
-
-
-def _is_drawing(name: str) -> bool:
-    kinds = ("Column", "Wall", "Bearing wall", "Coupling beam")
-    return name.startswith(kinds) and name != "Wall reinforcement"
+    _write(project, keys, lambda one: "dxf" in one.formats, formats, out, lifts=drawn)
 
 
 def bars(
@@ -230,8 +238,8 @@ def bars(
     project = load(file)
     every = [ListFormat.pdf, ListFormat.xlsx, ListFormat.csv]
     formats = [one.value for one in format or every]
-    names = ("Bar list", "Wall reinforcement", "Quantities").__contains__
-    _write(project, _keys(project, mark, None), names, formats, out)
+    chosen = _named("Bar list", "Wall reinforcement", "Quantities")
+    _write(project, _keys(project, mark, None), chosen, formats, out)
 
 
 def ifc(file: File, out: Out) -> None:

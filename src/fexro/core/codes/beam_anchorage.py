@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from functools import partial
 
@@ -50,11 +51,9 @@ def anchorage_findings(
         record.given("room", room, Dimension.LENGTH, "the shorter pier less its cover")
         return record
 
-    found = partial(
-        Finding, "Anchorage in the piers", "anchorage", clause, derive=derive, resists=False
-    )
+    found = partial(Finding, "Anchorage in the piers", "anchorage", clause, derive=derive)
     numbers = {"needed": length(needed), "room": length(room)}
     if needed <= room:
         return [found(State.SATISFIED, needed / room, "{needed} of {room}", "", numbers)]
     told = "bars need {needed} in the pier, which has {room}: hooks or heads are not checked."
-    return [found(State.ATTENTION, float("nan"), "{needed} > {room}", told, numbers)]
+    return [found(State.ATTENTION, math.nan, "{needed} > {room}", told, numbers)]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
@@ -13,7 +14,7 @@ from fexro.project.section import SectionModel, section_of
 if TYPE_CHECKING:
     import shapely
 
-__all__ = ["free_room"]
+__all__ = ["free_room", "shrunk"]
 
 FINELY = 0.01  # of the section, to which the roomiest place is sought
 STEP = 10.0  # mm, to which places are rounded
@@ -49,3 +50,8 @@ def free_room(
     left = room.boundary.distance(shapely.Point(x, y))
     reach = shapely.hausdorff_distance(shapely.Point(0.0, 0.0), wanted)
     return x, y, min(left / reach, 1.0)
+
+
+def shrunk(size: float, share: float, step: float, least: float) -> float:
+    """Return a share of a size, mm, down to a step, but not less than the least."""
+    return max(math.floor(share * size / step + 1e-9) * step, least)

@@ -12,7 +12,7 @@ from pydantic import TypeAdapter, ValidationError
 from fexro.core.errors import InputError
 from fexro.core.section.shapes.composed import placed_ring
 from fexro.project.bars import OwnBar, PlacedBar
-from fexro.project.edits.free_room import free_room
+from fexro.project.edits.free_room import free_room, shrunk
 from fexro.project.edits.verified import invalid
 from fexro.project.profiles import SteelPart
 from fexro.project.section import SectionModel
@@ -69,7 +69,7 @@ def add_part(
     if how == "cut":
         size = max(round(OPENING * least / STEP) * STEP, LEAST)
         x, y, share = free_room(section, shapely.Point(0.0, 0.0).buffer(size / 2), own)
-        size = max(math.floor(share * size / STEP + 1e-9) * STEP, LEAST)
+        size = shrunk(size, share, STEP, LEAST)
         part = PartModel(shape=Circle(diameter=size), x=x, y=y, how=how)
     else:
         size = max(round(JOINED * least / STEP) * STEP, 100.0)

@@ -10,7 +10,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from fexro.core.errors import InputError
 from fexro.project.bars import OwnBar
-from fexro.project.edits.free_room import free_room
+from fexro.project.edits.free_room import free_room, shrunk
 from fexro.project.edits.verified import invalid
 from fexro.project.profiles import (
     GRADES,
@@ -61,7 +61,7 @@ def add_profile(
     side = max(round(SHARE * min(x1 - x0, y1 - y0) / STEP) * STEP, LEAST)
     half = side / 2
     x, y, share = free_room(section, shapely.box(-half, -half, half, half), own)
-    side = max(math.floor(share * side / STEP + 1e-9) * STEP, LEAST)
+    side = shrunk(side, share, STEP, LEAST)
     like: dict[str, Any] = {}
     if section.profiles:
         last = section.profiles[-1]

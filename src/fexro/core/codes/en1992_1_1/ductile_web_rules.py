@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache, partial
 
@@ -183,23 +183,8 @@ def _shear_of_leg(web: _Web, leg: int) -> list[Finding]:
         with np.errstate(divide="ignore", invalid="ignore"):
             ratios = np.where(resisted > 0, shear / resisted, np.inf)[rows]
         row = int(rows[ratios.argmax()])
-        combination, place = design.place(row)
-        ratio = float(ratios.max())
-        found.append(
-            Finding(
-                *(f"{title}{name}", "shear", f"EN 1998-1, {clause}", state_of_ratio(ratio), ratio),
-                "{found} of {strength}",
-                f"Shear {{found}} at the {place} in {{combination}}; {told} {{strength}}.",
-                {
-                    "found": force(float(shear[row])),
-                    "strength": force(float(resisted[row])),
-                    "combination": combination,
-                },
-                combination=combination,
-                resists=True,
-                derive=partial(derive, row),
-            )
-        )
+        call = f"{title}{name}", "shear", f"EN 1998-1, {clause}"
+        found.append(_resisted(call, design, (shear, resisted, row), told, partial(derive, row)))
     deciding = balance if balance[rows].any() else shear
     row = int(rows[deciding[rows].argmax()])
     found.append(
@@ -362,7 +347,6 @@ def joint_sliding(annex: Annex, facts: ColumnFacts, context: Context) -> Sequenc
     with np.errstate(divide="ignore", invalid="ignore"):
         ratios = np.where(resisted > 0, shear / resisted, np.inf)[web.rows]
     row = int(web.rows[ratios.argmax()])
-    ratio, (combination, place) = float(ratios.max()), web.design.place(row)
 
     def derive() -> Derivation:
         record = Derivation()
@@ -374,19 +358,36 @@ def joint_sliding(annex: Annex, facts: ColumnFacts, context: Context) -> Sequenc
         of(record, row)
         return record
 
-    return [
-        Finding(
-            *("Sliding under earthquake", "joint", "EN 1998-1, 5.5.3.4.4", state_of_ratio(ratio)),
-            ratio,
-            "{found} of {strength}",
-            f"Shear {{found}} at the {place} in {{combination}}; the joint resists {{strength}}.",
-            {
-                "found": force(float(shear[row])),
-                "strength": force(float(resisted[row])),
-                "combination": combination,
-            },
-            combination=combination,
-            resists=True,
-            derive=derive,
-        )
-    ]
+    call = "Sliding under earthquake", "joint", "EN 1998-1, 5.5.3.4.4"
+    return [_resisted(call, web.design, (shear, resisted, row), "the joint resists", derive)]
+
+
+def _resisted(
+    call: tuple[str, str, str],
+    shears: LegShears,
+    demand: tuple[FloatArray, FloatArray, int],
+    told: str,
+    derive: Callable[[], Derivation],
+) -> Finding:
+    """Return the check of a shear against what resists it.
+
+    Args:
+        call: name, in short, and clause.
+        shears: of the panel.
+        demand: shears and resistances of all demands, (D,), N, and which governs.
+        told: what resists.
+        derive: writes the calculation.
+    """
+    acting, resisted, row = demand
+    found, strength = float(acting[row]), float(resisted[row])
+    ratio = found / strength if strength > 0 else math.inf
+    combination, place = shears.place(row)
+    return Finding(
+        *(*call, state_of_ratio(ratio), ratio),
+        "{found} of {strength}",
+        f"Shear {{found}} at the {place} in {{combination}}; {told} {{strength}}.",
+        {"found": force(found), "strength": force(strength), "combination": combination},
+        combination=combination,
+        resists=True,
+        derive=derive,
+    )
