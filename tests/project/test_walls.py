@@ -565,6 +565,18 @@ def test_joints_of_ductile_walls_carry_the_design_shear(results, european, code,
     assert joint.values["found"].value == pytest.approx(factor * before.values["found"].value)
 
 
+def test_what_a_panel_resists_least_governs_where_all_is_satisfied(results):
+    panel = results[LiftKey("K1.1", "L3")]
+    assert panel.state is State.SATISFIED
+    assert panel.governing.short == "shear"
+    resisted = [f for f in panel.findings if f.resists or f.leads or f.topic == "strength"]
+    ratios = [f.ratio for f in resisted if not math.isnan(f.ratio)]
+    assert panel.shown_ratio == max(ratios) > panel.utilisation
+    # Of a column bending leads, whatever its shear.
+    column = results[LiftKey("C2", "L4")]
+    assert column.state is not State.SATISFIED or column.governing.leads
+
+
 def test_bars_in_the_ends_of_slender_legs_are_counted(results):
     (found,) = [f for f in results[K1_FOOT].findings if f.short == "end bars"]
     assert found.values["limit"].value == pytest.approx(0.5 * 35**0.5 / 420)

@@ -232,7 +232,7 @@ def _conclude(prepared: PreparedLift, answer: Answer) -> LiftResult:
     before = math.nan if first is None else first.ratio
     findings = [bending_finding(prepared, found, before), *completeness_findings(prepared, found)]
     findings = as_built(lift.facts, [*findings, *rule_findings(prepared)])
-    result = LiftResult(prepared, tuple(sorted(findings, key=by_severity)), found, before)
+    result = LiftResult(prepared, by_severity(findings, lift.facts), found, before)
     if lift.facts.options.get("general") == "decides":
         from fexro.core.members.general_check import decided  # only where it is chosen
 

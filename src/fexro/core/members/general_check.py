@@ -138,4 +138,4 @@ def decided(result: LiftResult) -> LiftResult:
         derive=derive,
     )
     others = [finding if one is lead else one for one in result.findings]
-    return replace(result, findings=tuple(sorted(others, key=by_severity)), decided=ratio)
+    return replace(result, findings=by_severity(others, result.lift.facts), decided=ratio)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -161,7 +162,7 @@ class LiftResult:
             self.demands[worst],
             self.combination_of(worst),
         )
-        return tuple(sorted([*self.findings, *companions], key=by_severity))
+        return by_severity([*self.findings, *companions], lift.facts)
 
     @cached_property
     def constant_axial(self) -> Utilisation:
@@ -252,12 +253,22 @@ class LiftResult:
         return 0 if self.solved is None else self.solved.demand
 
 
-def by_severity(finding: Finding) -> tuple[int, bool, bool, float]:
-    """Return what findings are sorted by, worst first."""
-    ratio = -math.inf if math.isnan(finding.ratio) else finding.ratio
-    # An assumption never hides a finding; strength leads among what is satisfied.
-    state = State.SATISFIED if finding.assumption else finding.state
-    return -int(state), finding.assumption, not finding.leads, -ratio
+def by_severity(findings: Iterable[Finding], facts: ColumnFacts) -> tuple[Finding, ...]:
+    """Return findings, worst first.
+
+    Among what is satisfied axial force with bending leads; of panels of walls and of coupling
+    beams, where shear may as well decide, all that they resist.
+    """
+    wall = facts.panel is not None or facts.beam is not None
+
+    def rank(finding: Finding) -> tuple[int, bool, bool, float]:
+        ratio = -math.inf if math.isnan(finding.ratio) else finding.ratio
+        # An assumption never hides a finding.
+        state = State.SATISFIED if finding.assumption else finding.state
+        leads = finding.leads or (wall and (finding.resists or finding.topic == "strength"))
+        return -int(state), finding.assumption, not leads, -ratio
+
+    return tuple(sorted(findings, key=rank))
 
 
 def explain_demand(prepared: PreparedLift, along: Utilisation, index: int) -> Derivation:
