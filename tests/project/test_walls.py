@@ -12,6 +12,8 @@ from fexro.core.errors import InputError
 from fexro.core.findings import State
 from fexro.core.members.audit import second_opinion
 from fexro.core.members.check import check_lift
+from fexro.core.members.verdict import verdict_of
+from fexro.core.quantities import UnitSystem
 from fexro.core.strength.utilisation import proportional
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.bearing import carried_share, strip_loads
@@ -572,6 +574,9 @@ def test_what_a_panel_resists_least_governs_where_all_is_satisfied(results):
     resisted = [f for f in panel.findings if f.resists or f.leads or f.topic == "strength"]
     ratios = [f.ratio for f in resisted if not math.isnan(f.ratio)]
     assert panel.shown_ratio == max(ratios) > panel.utilisation
+    assert verdict_of(panel, UnitSystem.SI) == (
+        "All met; nearest to its limit, 0.45: shear in plane of leg 2 in U10."
+    )
     # Of a column bending leads, whatever its shear.
     column = results[LiftKey("C2", "L4")]
     assert column.state is not State.SATISFIED or column.governing.leads
@@ -899,6 +904,26 @@ def test_forces_of_a_strip_follow_from_its_loads():
     wind = rows[key]["Wy"]
     assert wind[0][4] == pytest.approx(-1.6 * 1.1**2 / 2)
     assert [load.value for load in loads] == [pytest.approx(1.1)]
+
+
+def test_a_strip_beside_an_opening_takes_half_of_its_loads():
+    (wall,) = DEMO.bearing_walls
+    rows, winds = strip_loads(DEMO, wall)
+    jamb = wall.model_copy(update={"beside": 1.2})
+    more, wider = strip_loads(DEMO, jamb)
+    # 1 m and 0.6 m of 1.2.
+    for key, cases in rows.items():
+        for case, forces in cases.items():
+            np.testing.assert_allclose(more[key][case], 1.6 * forces, atol=1e-8)
+    assert [one.value for one in wider] == pytest.approx([1.6 * one.value for one in winds])
+    changed = kept(with_bearing_wall(DEMO, jamb))
+    key = LiftKey(wall.name, wall.storeys[0])
+    before, after = (check_lift(resolve_lift(one, key)) for one in (DEMO, changed))
+    assert after.utilisation > before.utilisation
+    with pytest.raises(InputError):
+        parse_project(
+            project_text(changed).replace('"beside": 1.2', '"beside": -1').encode(), "file"
+        )
 
 
 def test_a_bearing_wall_changes_goes_and_is_kept():

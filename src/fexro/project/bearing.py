@@ -20,7 +20,14 @@ from fexro.project.lift_loads import LiftLoad
 if TYPE_CHECKING:
     from fexro.project.project import Project
 
-__all__ = ["carried_share", "refuse_bearing", "strip_loads", "strip_of", "strip_width"]
+__all__ = [
+    "carried_share",
+    "carried_width",
+    "refuse_bearing",
+    "strip_loads",
+    "strip_of",
+    "strip_width",
+]
 
 SERVICE = {"permanent": 1.0, "imposed": 0.5, "snow": 0.5, "wind": 0.6}
 FOOT = 304.8
@@ -29,6 +36,11 @@ FOOT = 304.8
 def strip_width(project: Project) -> float:
     """Return the width of a strip: a metre, or a foot, mm."""
     return 1000.0 if project.basis.units == "SI" else FOOT
+
+
+def carried_width(project: Project, wall: BearingWall) -> float:
+    """Return what width of the wall a strip carries: its own, and half an opening beside it, mm."""
+    return strip_width(project) + 1e3 * wall.beside / 2
 
 
 def carried_share(load: FloorLoad, thickness: float) -> float:
@@ -49,7 +61,7 @@ def _thickness(project: Project, wall: BearingWall, storey: str) -> float:
 
 def _statics(project: Project, wall: BearingWall, case: str) -> list[StripForces]:
     """Return the forces along each storey of a strip under a load case, from the lowest, N, mm."""
-    width = strip_width(project)
+    width = carried_width(project, wall)
     wind = next((one for one in wall.winds if one.case == case), None)
     storeys = []
     for name in reversed(wall.storeys):
@@ -83,7 +95,7 @@ def strip_loads(
         project: the project.
         wall: the wall.
     """
-    width = strip_width(project)
+    width = carried_width(project, wall)
     rows: dict[LiftKey, dict[str, FloatArray]] = {
         LiftKey(wall.name, storey): {} for storey in wall.storeys
     }

@@ -55,6 +55,7 @@ class BearingWall(Record):
         place: of its middle in plan, m, and the direction in which it runs, degrees from x.
         floors, winds: what acts on it.
         parapet: its height above the roof, m.
+        beside: clear width of an opening beside the strip, half of whose loads it takes, m.
         self_weight: load case of the weight of wall and parapet; nothing where it is not counted.
         density: of the wall, kN/m³.
     """
@@ -71,6 +72,7 @@ class BearingWall(Record):
     floors: Annotated[tuple[FloorLoad, ...], Field(max_length=200), FailFast()] = ()
     winds: Annotated[tuple[WallWind, ...], Field(max_length=20), FailFast()] = ()
     parapet: Annotated[Number, Field(ge=0, le=20, description="m")] = 0.0
+    beside: Annotated[Number, Field(ge=0, le=20, description="m")] = 0.0
     self_weight: Name | None = None
     density: Annotated[Number, Field(gt=0, le=100, description="kN/m³")] = 24.0
 

@@ -55,6 +55,8 @@ def verdict_of(result: LiftResult, system: UnitSystem) -> str:
         case State.SATISFIED:
             if finding.name.startswith(SECOND_ORDER):
                 return f"Strength met, {finding.ratio:.2f}{place}{_without(result)}."
+            if not finding.leads and not math.isnan(finding.ratio):
+                return f"All met; nearest to its limit, {finding.ratio:.2f}: {subject}{place}."
             return f"Section strength met, {finding.ratio:.2f}{place}."
     return message_of(finding, system)
 

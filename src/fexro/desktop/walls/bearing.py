@@ -219,6 +219,7 @@ class BearingView(QWidget):
         self.form.line("length", "Length", partial(self._metres, "length"))
         self.form.line("thickness", "Thickness", self._thickness)
         self.form.line("parapet", "Parapet above", partial(self._metres, "parapet"))
+        self.form.line("beside", "Opening beside", partial(self._metres, "beside"))
         self.form.choice("self_weight", "Own weight in", self._weight)
         self.form.line("wind", "Wind on wall", self._wind)
         self.loads = LoadsTable(document)
@@ -278,6 +279,7 @@ class BearingView(QWidget):
         self.form.show_text("name", wall.name)
         self.form.show_text("length", write_metres(wall.length, system))
         self.form.show_text("parapet", write_metres(wall.parapet, system))
+        self.form.show_text("beside", write_metres(wall.beside, system))
         unit = unit_of(Dimension.LENGTH, system)
         self.form.show_text("thickness", f"{wall.thickness / unit.size:g} {unit.symbol}")
         cases = [("", "not counted"), *((case.name, case.name) for case in project.cases)]
