@@ -37,8 +37,17 @@ _HEAD = """
   if wide > room.width {{ scale(100% * (room.width / wide), reflow: true, body) }} else {{ body }}
 }})
 #let line-of(clause, symbols, numbers, result) = block(width: 100%, breakable: false)[
-  #fitted(symbols) #fitted(numbers) #fitted(result)
-  #place(bottom + right, source(clause))
+  #fitted(symbols) #fitted(numbers)
+  #layout(room => {{
+    let told = source(clause)
+    let wide = measure(result).width + measure(told).width + 4pt
+    if wide <= room.width {{
+      block(width: 100%)[#result #place(bottom + right, told)]
+    }} else {{
+      fitted(result)
+      align(right, told)
+    }}
+  }})
 ]
 #let values(columns, ..cells) = block(width: 100%, text(size: 6pt, table(
   columns: (auto,) * columns, align: right, inset: (x: 2.4pt, y: 1.8pt),
