@@ -14,6 +14,7 @@ from fexro.project.cases import Combination
 from fexro.project.column import LiftKey
 from fexro.project.edits.storeys import add_storey
 from fexro.project.forces import Forces
+from tests.desktop.pages import bench_of
 from tests.desktop.test_basis import chosen, typed
 
 LEFT = Qt.MouseButton.LeftButton
@@ -232,6 +233,23 @@ def test_a_bearing_wall_is_built_and_its_forces_follow(qtbot, walls):
     assert document.project.bearing_walls[-1].winds[0].wall == 1.2
     qtbot.mouseClick(page.remove, LEFT)
     assert key not in document.project.by_key
+
+
+def test_a_panel_has_the_words_of_walls_on_its_bench(qtbot, walls):
+    key = LiftKey("W1", "L4")
+    walls.go(Place(lift=key))
+    fields = bench_of(walls).section.fields
+    names = {name: fields[name].accessibleName() for name in ("bars", "ties", "hoops")}
+    assert names == {"bars": "Vertical bars", "ties": "Horizontal", "hoops": "Hoops of ends"}
+    typed(qtbot, fields["hoops"], "D10@80")
+    document = walls.document
+    assert document.project.by_key[key].section.hoops == "D10@80"
+    typed(qtbot, fields["hoops"], "often")
+    assert document.project.by_key[key].section.hoops == "D10@80"
+    typed(qtbot, fields["hoops"], "none")
+    assert document.project.by_key[key].section.hoops is None
+    walls.go(Place(lift=LiftKey("C1", "L4")))
+    assert "hoops" not in bench_of(walls).section.fields
 
 
 def test_a_wall_is_renamed_where_its_lines_are_typed(qtbot, walls):

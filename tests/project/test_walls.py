@@ -37,6 +37,7 @@ from fexro.project.edits.walls import (
     remove_opening,
     remove_wall,
     rename_wall,
+    set_diagonals,
     set_hoops,
     set_lines,
     set_panel_bars,
@@ -118,6 +119,19 @@ def test_doors_in_both_sides_of_a_core_part_it_into_channels():
     assert [(panel.mark, len(panel.stretches)) for panel in here] == [("K1.1", 3), ("K1.2", 3)]
     # By hand: a leg of 5 m and two of 7 − 2.75 − 1.5 = 2.75 m.
     assert length_of(DEMO, LiftKey("K1.1", "L1")) == pytest.approx(5000 + 2 * 2750)
+
+
+def test_hoops_and_diagonals_that_cannot_be_read_are_refused():
+    with pytest.raises(InputError, match=r"hoops: found “often”; allowed: ties such as"):
+        set_hoops(DEMO, [K1_FOOT], "often")
+    (beam,) = [key for key in DEMO.by_key if key.mark == "W1.B1"]
+    diagonals = DEMO.by_key[beam].section.diagonals
+    for field in ("bars", "hoops"):
+        with pytest.raises(InputError, match="diagonals"):
+            set_diagonals(DEMO, [beam], diagonals.model_copy(update={field: "many"}))
+    text = project_text(DEMO).replace('"hoops": "D10@120"', '"hoops": "often"', 1)
+    with pytest.raises(InputError, match=r"marks\[\d+\]\.lifts\[\d+\]\.hoops"):
+        parse_project(text.encode(), "file")
 
 
 @pytest.mark.parametrize(

@@ -35,7 +35,7 @@ from fexro.project.held import beam_moments, directions_of, lift_above
 from fexro.project.library import section_fields
 from fexro.project.project import Project
 from fexro.project.records import look
-from fexro.project.section import section_of
+from fexro.project.section import refuse_wall_bars, section_of
 from fexro.project.shapes import concretes_in
 from fexro.project.sway import bracing_of, storey_sums
 from fexro.project.values import OwnValues, Values
@@ -384,6 +384,7 @@ def verify_lift(project: Project, mark: Mark, lift: LiftRecord, where: str) -> N
         raise InputError(f"{where}, lap length", found, f"less than the storey, {height:g} mm")
     try:
         section_of(complete.section, project.basis.bars.own)
+        refuse_wall_bars(complete.section, project.basis.bars.own)
     except InputError as error:
         place = error.where.removeprefix("section.")
         joined = f"{where}.{place}" if place != error.where else f"{where}, {place}"

@@ -32,6 +32,7 @@ __all__ = [
     "PlacedTies",
     "SectionModel",
     "TiesCallOut",
+    "refuse_wall_bars",
     "section_of",
 ]
 
@@ -122,6 +123,21 @@ RINGS = ("ring", "inner ring")
 
 
 @lru_cache(maxsize=4096)
+@lru_cache(maxsize=4096)
+def refuse_wall_bars(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> None:
+    """Refuse hoops of ends and diagonals of a beam that cannot be read.
+
+    Raises:
+        InputError: saying which, and what is allowed.
+    """
+    sizes = sizes_by_name(own)
+    if model.hoops is not None:
+        parse_ties(model.hoops, "section.hoops", sizes)
+    if model.diagonals is not None:
+        parse_call_out(model.diagonals.bars, "section.diagonals", sizes)
+        parse_ties(model.diagonals.hoops, "section.diagonals, hoops", sizes)
+
+
 def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     """Return the section of a call-out, its bars laid out.
 

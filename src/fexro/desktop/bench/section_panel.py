@@ -219,10 +219,15 @@ class SectionPanel(QFrame):
         sizes = [name for name in SIZES if hasattr(lift.section.shape, name)]
         for name in (name for name in sizes if name not in RARE):
             self._add_line(name, SIZES[name], self._edit_size(name, SIZES[name]))
-        self._add_line("cover", f"Cover to {self._vocabulary.ties}", self._edit_cover)
-        self._add_line("bars", "Main bars", self._edit_section("bars", "Main bars"))
-        ties = self._vocabulary.ties.capitalize()
+        wall = given == "legs"
+        ties = "Horizontal" if wall else self._vocabulary.ties.capitalize()
+        bars = "Vertical bars" if wall else "Main bars"
+        around = "horizontal" if wall else self._vocabulary.ties
+        self._add_line("cover", f"Cover to {around}", self._edit_cover)
+        self._add_line("bars", bars, self._edit_section("bars", bars))
         self._add_line("ties", ties, self._edit_section("ties", ties))
+        if wall:
+            self._add_line("hoops", "Hoops of ends", self._edit_hoops)
         self._add_choice("concrete", "Concrete")
         self._add_choice("steel", "Steel")
         for name in (name for name in sizes if name in RARE):
@@ -306,6 +311,8 @@ class SectionPanel(QFrame):
             if lift.values.lap_length is None
             else _length(lift.values.lap_length, system),
         }
+        if "hoops" in self.fields:
+            shown["hoops"] = lift.section.hoops or "none"
         for name, text in shown.items():
             field = self.fields[name]
             assert isinstance(field, Field)
@@ -530,6 +537,13 @@ class SectionPanel(QFrame):
             self._replace(lift.model_copy(update={"section": section}), label)
 
         return commit
+
+    def _edit_hoops(self, text: str) -> None:
+        label, plain = "Hoops of ends", text.strip()
+        hoops = None if plain.casefold() in ("", "none") else " ".join(plain.split())
+        lift = self._current()
+        section = validated(lift.section, {"hoops": hoops}, label, text, self._system)
+        self._replace(lift.model_copy(update={"section": section}), label)
 
     def _written(self, call_out: str) -> str:
         """Return a call-out as the trade writes it."""
