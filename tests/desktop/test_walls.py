@@ -9,11 +9,13 @@ from PyQt6.QtCore import Qt
 from fexro.core.findings import State
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.desktop.shell.stages import Place
+from fexro.desktop.walls.drawn_lines import snapped
 from fexro.project.beginning import new_project
 from fexro.project.cases import Combination
 from fexro.project.column import LiftKey
 from fexro.project.edits.storeys import add_storey
 from fexro.project.forces import Forces
+from fexro.project.storey import GridLine
 from tests.desktop.pages import bench_of
 from tests.desktop.test_basis import chosen, typed
 
@@ -70,6 +72,62 @@ def test_a_wall_is_built_from_nothing(qtbot, beginning):
     for _ in range(4):
         document.undo()
     assert document.project.walls == ()
+
+
+def press(qtbot, view, place, click=None):
+    """Click at a place in plan, m."""
+    at = view._fit().point(*place).toPoint()
+    (click or qtbot.mouseClick)(view, LEFT, pos=at)
+
+
+def test_a_wall_is_drawn_in_plan_and_can_be_undone(qtbot, beginning):
+    page, document = page_of(beginning), beginning.document
+    grid = (GridLine(name="A", axis="x", at=2.0), GridLine(name="1", axis="y", at=5.0))
+    document.edit("Grid", lambda project: project.changed(grid=grid))
+    qtbot.mouseClick(page.draw, LEFT)
+    view = page.drawn
+    assert page.stack.currentWidget() is view
+    # A little beside a crossing of the grid; 6.04 m along it; square to that.
+    press(qtbot, view, (2.05, 4.96))
+    press(qtbot, view, (6.04, 5.03))
+    press(qtbot, view, (9.0, 9.0))
+    qtbot.keyClick(view, Qt.Key.Key_Backspace)
+    press(qtbot, view, (6.02, 7.98))
+    assert view.places == [(2.0, 5.0), (6.0, 5.0), (6.0, 8.0)]
+    qtbot.mouseMove(view, view._fit().point(4.0, 8.0).toPoint())
+    assert not view.grab().isNull()
+    qtbot.keyClick(view, Qt.Key.Key_Return)
+    settled(qtbot, beginning)
+    (wall,) = document.project.walls
+    assert [(one.x1, one.y1, one.x2, one.y2) for one in wall.lines] == [
+        (2.0, 5.0, 6.0, 5.0),
+        (6.0, 5.0, 6.0, 8.0),
+    ]
+    assert not page.draw.isChecked()
+    assert page.wall == wall.name
+    assert page.stack.currentWidget() is not view
+    # Shorter than it is thick it is refused; what is drawn stays, Esc leaves.
+    qtbot.mouseClick(page.draw, LEFT)
+    for place in ((2.0, 5.0), (2.1, 5.0)):
+        view.places.append(place)
+    qtbot.keyClick(view, Qt.Key.Key_Return)
+    assert page.error.isVisible()
+    assert view.places == [(2.0, 5.0), (2.1, 5.0)]
+    assert len(document.project.walls) == 1
+    qtbot.keyClick(view, Qt.Key.Key_Escape)
+    assert not page.draw.isChecked()
+    document.undo()
+    assert document.project.walls == ()
+
+
+def test_places_that_are_drawn_are_those_that_are_meant():
+    project = tarnholm_archive()
+    (x, y) = (project.walls[0].lines[0].x1, project.walls[0].lines[0].y1)
+    assert snapped(project, (x + 0.1, y - 0.1), None, 0.3) == (x, y)
+    far = (1000.04, 2000.06)
+    assert snapped(project, far, None, 0.01) == (1000.0, 2000.1)
+    # Square to the place before, on a step along it.
+    assert snapped(project, far, (1000.1, 1990.0), 0.1) == (1000.1, 2000.1)
 
 
 def test_what_is_not_understood_is_told_and_nothing_is_lost(qtbot, beginning):

@@ -116,6 +116,8 @@ class Theme:
         QPushButton:hover {{ border-color: {self.capacity}; }}
         QPushButton:focus {{ border-color: {self.capacity}; }}
         QPushButton:disabled {{ color: {self.secondary}; }}
+        QPushButton:checked {{ border-color: {self.capacity}; color: {self.capacity};
+            font-weight: 600; }}
         QPushButton[role="link"] {{ border: 1px solid transparent; padding: 2px 3px;
             color: {self.secondary}; background: transparent; }}
         QPushButton[role="link"]:hover {{ color: {self.capacity}; }}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 from functools import partial
 from threading import Event
@@ -29,6 +30,7 @@ from fexro.desktop.fields import Field
 from fexro.desktop.text import Label
 from fexro.desktop.theme import current_theme
 from fexro.desktop.walls.bearing import BearingView
+from fexro.desktop.walls.drawn_lines import DrawnLines
 from fexro.desktop.walls.elevation import WallElevation
 from fexro.desktop.walls.level_plan import LevelPlan
 from fexro.desktop.walls.member_panel import MemberPanel
@@ -40,10 +42,12 @@ from fexro.project.edits.bearing import remove_bearing_wall, with_bearing_wall
 from fexro.project.edits.walls import add_wall, remove_wall, rename_wall, set_lines
 from fexro.project.project import Project
 from fexro.project.wall_sizing import LEAST, PanelSteel, required_in_panels
+from fexro.project.walls import WallLine
 
 __all__ = ["WallsPage"]
 
 THICKNESS = 250.0  # mm, of new walls where none is typed
+DRAWING = 2  # of the views, which the lines of a new wall are drawn in
 NEW_WALL = "W1: 0 0, 5 0 / 300"
 
 
@@ -64,6 +68,13 @@ class WallsPage(QWidget):
         self.new = Field(document.typing, self._add)
         self.new.setAccessibleName("New wall")
         self.new.setPlaceholderText(NEW_WALL)
+        self.draw = QPushButton("Draw")
+        self.draw.setCheckable(True)
+        self.draw.setToolTip("Draw the centre lines of a new wall in plan")
+        self.draw.toggled.connect(self._draw)
+        self.drawn = DrawnLines(document)
+        self.drawn.ended.connect(self._take_drawn)
+        self.drawn.left.connect(lambda: self.draw.setChecked(False))
         self.new_bearing = QPushButton("New bearing wall")
         self.new_bearing.clicked.connect(self.add_bearing)
         self.remove = QPushButton("Remove")
@@ -109,6 +120,8 @@ class WallsPage(QWidget):
             caption.setProperty("role", "quiet")
             top.addWidget(caption)
             top.addWidget(widget, stretch)
+            if widget is self.new:
+                top.addWidget(self.draw)
         top.addWidget(self.required)
         top.addWidget(self.new_bearing)
         top.addWidget(self.remove)
@@ -129,6 +142,7 @@ class WallsPage(QWidget):
         self.stack = QStackedWidget()
         self.stack.addWidget(across)
         self.stack.addWidget(self.bearing)
+        self.stack.addWidget(self.drawn)
         body = QHBoxLayout()
         body.setContentsMargins(16, 4, 16, 10)
         body.setSpacing(10)
@@ -171,6 +185,7 @@ class WallsPage(QWidget):
 
     def _opened(self) -> None:
         self._forget()
+        self.draw.setChecked(False)
         self.wall = ""
         self.elevation.chosen = None
         self.refresh()
@@ -239,7 +254,7 @@ class WallsPage(QWidget):
     def _show(self) -> None:
         project = self._document.project
         bearing = project is not None and any(w.name == self.wall for w in project.bearing_walls)
-        self.stack.setCurrentIndex(int(bearing))
+        self.stack.setCurrentIndex(DRAWING if self.draw.isChecked() else int(bearing))
         self.remove.setEnabled(bool(self.wall))
         self.lines.setEnabled(not bearing and bool(self.wall))
         if project is None:
@@ -322,6 +337,29 @@ class WallsPage(QWidget):
         self.wall = next((w.name for w in after.walls if w.name not in before), self.wall)
         self.elevation.chosen = None
         self.refresh()
+
+    def _draw(self, drawing: bool) -> None:
+        """Draw lines of a new wall in plan, or go back to the wall that is shown."""
+        if drawing:
+            self.drawn.start()
+        self._settled()
+        self.refresh()
+        if drawing:
+            self.drawn.setFocus()
+
+    def _take_drawn(self, places: list[tuple[float, float]]) -> None:
+        """Make a wall of lines that were drawn; what is refused stays to be drawn on."""
+        project = self._document.project
+        if project is None:
+            return
+        ends = itertools.pairwise(places)
+        lines = [WallLine(x1=a, y1=b, x2=c, y2=d, thickness=THICKNESS) for (a, b), (c, d) in ends]
+        try:
+            self._add(written_lines(lines, project.basis.system))
+        except InputError as error:
+            self._refuse(error)
+            return
+        self.draw.setChecked(False)
 
     def _call(self, name: str) -> None:
         """Stay with the wall that is shown as it gets another name."""
