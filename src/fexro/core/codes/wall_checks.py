@@ -447,8 +447,7 @@ def bars_within_ends(facts: ColumnFacts, leg: int, reach: float) -> tuple[float,
     one = legs.legs[leg]
     away = np.column_stack([bars.x, bars.y]) - one.start
     along, aside = away @ one.direction, np.abs(away @ one.normal)
-    corners = np.array(legs.concrete_of(leg).exterior.coords) - one.start
-    low, high = (corners @ one.direction).min(), (corners @ one.direction).max()
+    low, high = legs.span(leg)
     inside = aside <= one.thickness / 2
     near = inside & (along >= low) & (along <= low + reach)
     far = inside & (along <= high) & (along >= high - reach)

@@ -50,7 +50,7 @@ def horizontal_bars(
     """
     found: list[HorizontalBar] = []
     for number, leg in enumerate(legs.legs):
-        low, high = _reach(legs, number)
+        low, high = legs.span(number)
         aside = leg.thickness / 2 - cover - diameter / 2
         sides = (-aside, aside) if curtains > 1 else (0.0,)
         a, b = leg.start + leg.direction * (low + cover), leg.start + leg.direction * (high - cover)
@@ -67,13 +67,6 @@ def horizontal_bars(
             elif end.kind == "against":
                 found.append(_corner_bar(legs, number, at, away, (cover, diameter, lap)))
     return found
-
-
-def _reach(legs: Legs, number: int) -> tuple[float, float]:
-    """Return from where to where along a leg its concrete is, from the start of its centre line."""
-    leg = legs.legs[number]
-    corners = (np.array(legs.concrete_of(number).exterior.coords) - leg.start) @ leg.direction
-    return float(corners.min()), float(corners.max())
 
 
 def _u_bar(

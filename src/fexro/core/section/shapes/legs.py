@@ -139,10 +139,12 @@ class Legs:
     @cached_property
     def lengths(self) -> tuple[float, ...]:
         """Length of each leg with its corners: what counts as ℓw of it."""
-        return tuple(
-            leg.run - sum(min(self._reach(number, at), 0.0) for at in (0, 1))
-            for number, leg in enumerate(self.legs)
-        )
+        return tuple(high - low for low, high in map(self.span, range(len(self.legs))))
+
+    def span(self, number: int) -> tuple[float, float]:
+        """Return from where to where a leg reaches with its corners, along from its start."""
+        low, high = (min(self._reach(number, at), 0.0) for at in (0, 1))
+        return low, self.legs[number].run - high
 
     def ends(self, number: int) -> tuple[LegEnd, LegEnd]:
         """Return how a leg ends at its start and at its end."""
