@@ -296,6 +296,11 @@ class LegShears:
         return found
 
     @property
+    def sheared(self) -> list[bool]:
+        """Which legs have any shear."""
+        return [bool(one) for one in self.shears.max(axis=0, initial=0.0) > SMALLEST]
+
+    @property
     def none_given(self) -> bool:
         """Whether no shear acts anywhere."""
         return not bool((np.abs(self.rows[:, 1:3]) > SMALLEST).any())

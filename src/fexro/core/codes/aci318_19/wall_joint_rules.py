@@ -49,7 +49,11 @@ def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequ
     wall = SpecialWall(edition, facts, context) if is_special(facts) else None
     shears = analysed
     if wall is not None:
-        factor = [wall.design(None, leg, 1.0).shear for leg in range(len(panel.legs.legs))]
+        # Of what is not sheared no probable moments are asked.
+        factor = [
+            wall.design(None, leg, 1.0).shear if sheared else 1.0
+            for leg, sheared in enumerate(analysed.sheared)
+        ]
         shears = analysed.amplified(np.where(analysed.seismic[:, None], factor, 1.0))
     legs = panel.legs.legs
     crossing = bars_by_leg(facts)

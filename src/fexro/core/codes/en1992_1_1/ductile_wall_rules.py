@@ -82,11 +82,15 @@ def design_shears(annex: Annex, facts: ColumnFacts, context: Context) -> LegShea
     shears, panel = LegShears.of(facts, context.actions), panel_of(facts)
     if facts.ductility == "low":
         return shears
-    legs = range(len(panel.legs.legs))
-    factor = np.array([_amplified(None, annex, facts, context, leg) for leg in legs])
+    base = _base_shears(facts, context)
+    factor = np.array(
+        [
+            _amplified(None, annex, facts, context, leg) if sheared or base is not None else 1.0
+            for leg, sheared in enumerate(shears.sheared)
+        ]
+    )
     seismic = shears.seismic[:, None]
     found = shears.amplified(np.where(seismic, factor, 1.0))
-    base = _base_shears(facts, context)
     if base is None:
         return found
     least = dual_shear(base * factor, panel.height - panel.above, panel.height)
