@@ -14,6 +14,7 @@ from fexro.core.members.audit import second_opinion
 from fexro.core.members.check import check_lift
 from fexro.core.members.verdict import verdict_of
 from fexro.core.quantities import UnitSystem
+from fexro.core.section.leg_forces import leg_shears
 from fexro.core.strength.utilisation import proportional
 from fexro.demo.tarnholm import tarnholm_archive
 from fexro.project.bearing import carried_share, strip_loads
@@ -594,6 +595,23 @@ def test_what_a_panel_resists_least_governs_where_all_is_satisfied(results):
     # Of a column bending leads, whatever its shear.
     column = results[LiftKey("C2", "L4")]
     assert column.state is not State.SATISFIED or column.governing.leads
+
+
+def test_the_shear_of_all_storeys_grows_by_those_above_the_critical_section(results):
+    facts = {key: result.lift.facts for key, result in results.items()}
+    panels = {key.storey: one.panel for key, one in facts.items() if key.mark == "K1.1"}
+    assert {panel.storeys for panel in panels.values()} == {6}
+    # ωv = 0.9 + 6/10, with Ωv at least 1.5: never below 2.25 (18.10.3.1).
+    for storey in ("L1", "L3", "L5"):
+        found = results[LiftKey("K1.1", storey)]
+        (shear,) = [f for f in found.findings if f.name.startswith("Shear in plane of leg")]
+        leg = int(shear.name.rsplit(" ", 1)[1]) - 1
+        actions = found.lift.actions
+        rows = actions.forces[actions.combinations.index(shear.combination)][:, 1:4]
+        section = found.lift.facts.section
+        analysed, _ = leg_shears(found.lift.facts.panel.legs, section.outline.centroid, rows)
+        factor = shear.values["found"].value / np.abs(analysed[:, leg]).max()
+        assert 1.5 * 1.5 - 1e-9 <= factor <= 3 + 1e-9
 
 
 def test_bars_in_the_ends_of_slender_legs_are_counted(results):

@@ -250,7 +250,7 @@ class WallPanel:
         clear: clear height of each leg beside openings; that of the storey where there are none.
         height: of the wall above its base.
         above: of the wall above the foot of the panel.
-        storeys: of it above there.
+        storeys: of it above its base, where it yields first.
         web: bars of the curtains; nothing where bars were placed one by one.
         ends: bars of the free ends.
         hoops: around the bars of the ends, where there are any.

@@ -120,7 +120,7 @@ def _panel(
         clear=tuple(1e3 * stretch.clear for stretch in panel.stretches),
         height=sum(heights),
         above=sum(heights[: at + 1]),
-        storeys=at + 1,
+        storeys=wall.storeys.index(base.storey) + 1,
         web=web,
         ends=ends,
         hoops=hoops,
