@@ -29,6 +29,7 @@ from fexro.core.strength.starts import (
     encloses_origin,
     frame,
     joined,
+    nearest_on_mesh,
     newton_step,
     through_mesh,
     towards,
@@ -111,15 +112,11 @@ def first_crossings(strength: Strength, origin: FloatArray, direction: FloatArra
 def crossings_on_mesh(strength: Strength, origin: FloatArray, direction: FloatArray) -> FloatArray:
     """Return about how far along rays they meet the surface, (R,), for the same arguments.
 
-    It is where the surface is at the place that the mesh has; infinite without crossing.
+    It is where they pass through its mesh; infinite without crossing.
     """
     mesh = strength.mesh
     rays, length = frame(strength, origin / mesh.scale, direction / mesh.scale)
-    starts = through_mesh(mesh, rays, np.arange(len(length)))
-    found = np.full(len(length), np.inf)
-    met = _locate(rays.take(starts.ray), starts.place, None)[2]
-    np.minimum.at(found, starts.ray, met / length[starts.ray])
-    return found
+    return nearest_on_mesh(mesh, rays) / length
 
 
 def crossings_near(

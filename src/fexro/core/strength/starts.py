@@ -21,6 +21,7 @@ __all__ = [
     "frame",
     "joined",
     "nearest_corners",
+    "nearest_on_mesh",
     "newton_step",
     "through_mesh",
     "towards",
@@ -195,21 +196,38 @@ def newton_step(miss: FloatArray, slope: FloatArray) -> tuple[FloatArray, BoolAr
 
 def through_mesh(mesh: Mesh, rays: Rays, sought: IntArray) -> Starts:
     """Return starts where rays pass through triangles of the mesh, which is closed."""
-    surface = mesh.points.design / mesh.scale
-    parts = [
-        _through_cells(mesh, surface, rays, sought[start : start + CHUNK])
-        for start in range(0, len(sought), CHUNK)
-    ]
-    ray, angle, fraction = (np.concatenate(found) for found in zip(*parts, strict=True))
+    ray, angle, fraction, _ = _passing(mesh, rays, sought)
     cell = np.searchsorted(mesh.angle, angle, side="right").clip(1, len(mesh.angle) - 1)
     width = mesh.angle[cell] - mesh.angle[cell - 1]
     reach = np.stack([width, np.full(len(width), mesh.fraction[1])])
     return Starts(ray, np.stack([angle, fraction]), reach)
 
 
+def nearest_on_mesh(mesh: Mesh, rays: Rays) -> FloatArray:
+    """Return how far along rays they first pass through a triangle of the mesh, (R,), or never."""
+    count = rays.origin.shape[1]
+    found = np.full(count, np.inf)
+    ray, _, _, met = _passing(mesh, rays, np.arange(count))
+    np.minimum.at(found, ray, met)
+    return found
+
+
+def _passing(
+    mesh: Mesh, rays: Rays, sought: IntArray
+) -> tuple[IntArray, FloatArray, FloatArray, FloatArray]:
+    """Return rays where they pass through triangles: which, the place there, and how far along."""
+    surface = mesh.points.design / mesh.scale
+    parts = [
+        _through_cells(mesh, surface, rays, sought[start : start + CHUNK])
+        for start in range(0, len(sought), CHUNK)
+    ]
+    ray, angle, fraction, met = (np.concatenate(found) for found in zip(*parts, strict=True))
+    return ray, angle, fraction, met
+
+
 def _through_cells(
     mesh: Mesh, surface: FloatArray, rays: Rays, index: IntArray
-) -> tuple[IntArray, FloatArray, FloatArray]:
+) -> tuple[IntArray, FloatArray, FloatArray, FloatArray]:
     part = rays.take(index)
     flat = surface.reshape(-1, 3).T
     sides = [
@@ -228,7 +246,8 @@ def _through_cells(
     weight = weight[cell, triangle]
     angle = (weight * mesh.angle[rows[cell, triangle]]).sum(axis=-1)
     fraction = (weight * mesh.fraction[columns[cell, triangle]]).sum(axis=-1)
-    return index[which[cell]], angle, fraction
+    met = (weight * located[2, cell, triangle]).sum(axis=-1)
+    return index[which[cell]], angle, fraction, met
 
 
 def _straddling(side: npt.NDArray[np.uint8]) -> tuple[IntArray, IntArray, IntArray]:
