@@ -123,7 +123,6 @@ RINGS = ("ring", "inner ring")
 
 
 @lru_cache(maxsize=4096)
-@lru_cache(maxsize=4096)
 def refuse_wall_bars(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> None:
     """Refuse hoops of ends and diagonals of a beam that cannot be read.
 
@@ -138,6 +137,7 @@ def refuse_wall_bars(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> None:
         parse_ties(model.diagonals.hoops, "section.diagonals, hoops", sizes)
 
 
+@lru_cache(maxsize=4096)
 def section_of(model: SectionModel, own: tuple[OwnBar, ...] = ()) -> Section:
     """Return the section of a call-out, its bars laid out.
 
