@@ -239,6 +239,11 @@ class CriticalSection:
     forces: FloatArray
     combinations: tuple[str, ...]
 
+    @cached_property
+    def rows(self) -> dict[str, int]:
+        """The rows of the forces by combination."""
+        return {name: row for row, name in enumerate(self.combinations)}
+
 
 @dataclass(frozen=True, eq=False)
 class WallPanel:

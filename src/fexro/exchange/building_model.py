@@ -353,19 +353,15 @@ class _Writer:
                 ]
                 spots = [(x, y, laid.start) for x, y in places]
                 lines = [line] * len(spots)
-            elif laid.lines:
-                rings = [_flat(line, middle) for line in laid.lines]
-                heights = _evenly(laid, len(rings))
-                lines = [ring for ring in rings for _ in heights]
-                spots = [(0.0, 0.0, float(z)) for _ in rings for z in heights]
             elif laid.kind == "spiral":
                 lines, spots = [_helix(section, laid.end)], [(0.0, 0.0, 0.0)]
             else:
-                rings = list(_tie_lines(section, laid))
-                panel = result.lift.facts.panel is not None
-                heights = (
-                    _evenly(laid, len(rings)) if panel else tie_places(ties_along(result.prepared))
-                )
+                rings = [_flat(line, middle) for line in laid.lines]
+                rings = rings or list(_tie_lines(section, laid))
+                if result.lift.facts.panel is None:
+                    heights = tie_places(ties_along(result.prepared))
+                else:
+                    heights = _evenly(laid, len(rings))
                 lines = [ring for ring in rings for _ in heights]
                 spots = [(0.0, 0.0, float(z)) for _ in rings for z in heights]
             kind = "MAIN" if laid.kind == "bar" else "LIGATURE"

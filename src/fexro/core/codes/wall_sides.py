@@ -68,6 +68,12 @@ class WallSide:
                 found.append(end)
         return found
 
+    @property
+    def free_width(self) -> float:
+        """Thickness of all legs that end free at that side."""
+        legs = panel_of(self.facts).legs.legs
+        return sum(legs[end.leg].thickness for end in self.ends)
+
     @cached_property
     def webs(self) -> list[Leg]:
         """The legs along the axis."""

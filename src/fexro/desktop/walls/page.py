@@ -324,14 +324,19 @@ class WallsPage(QWidget):
         name, colon, rest = text.partition(":")
         if not colon:
             name, rest = "", text
-        lines = parse_lines(rest, project.basis.system, THICKNESS)
+        self._make(name.strip(), parse_lines(rest, project.basis.system, THICKNESS))
+        self.new.show_text("")
+
+    def _make(self, name: str, lines: list[WallLine]) -> None:
+        """Make a wall and show it; lines that are refused are pointed at."""
+        project = self._document.project
+        assert project is not None
         before = {wall.name for wall in project.walls}
         try:
-            self._document.edit("New wall", partial(add_wall, lines=lines, name=name.strip()))
+            self._document.edit("New wall", partial(add_wall, lines=lines, name=name))
         except InputError:
             self.plan.point_at(lines)
             raise
-        self.new.show_text("")
         after = self._document.project
         assert after is not None
         self.wall = next((w.name for w in after.walls if w.name not in before), self.wall)
@@ -349,13 +354,10 @@ class WallsPage(QWidget):
 
     def _take_drawn(self, places: list[tuple[float, float]]) -> None:
         """Make a wall of lines that were drawn; what is refused stays to be drawn on."""
-        project = self._document.project
-        if project is None:
-            return
         ends = itertools.pairwise(places)
         lines = [WallLine(x1=a, y1=b, x2=c, y2=d, thickness=THICKNESS) for (a, b), (c, d) in ends]
         try:
-            self._add(written_lines(lines, project.basis.system))
+            self._make("", lines)
         except InputError as error:
             self._refuse(error)
             return

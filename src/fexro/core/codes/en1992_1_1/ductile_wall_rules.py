@@ -13,7 +13,7 @@ from fexro.core.arrays import BoolArray, FloatArray
 from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1 import materials
 from fexro.core.codes.en1992_1_1.annex import Annex
-from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
+from fexro.core.codes.en1992_1_1.section_strength import strength_of
 from fexro.core.codes.en1998_1.columns import DuctilityClass, axial_ratio
 from fexro.core.codes.en1998_1.options import SeismicOptions
 from fexro.core.codes.en1998_1.wall_shear import SLENDER, dual_shear, shear_envelope
@@ -67,7 +67,7 @@ def _moment(
     moments: tuple[float, ...],
 ) -> tuple[int, float]:
     """Return of which of moments about an axis MRd is the largest multiple, and MRd, N·mm."""
-    strength = StrengthEN(annex).of(cross)
+    strength = strength_of(annex, cross)
     return governing_moment(strength, axis, np.array(axial), np.array(moments), strongest=True)
 
 
@@ -77,6 +77,8 @@ def _at_base(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> tu
     return base_moments(facts, context.actions, axis, partial(_moment, annex))
 
 
+# Shear, joints and webs ask for those of one panel in turn.
+@lru_cache(maxsize=4)
 def design_shears(annex: Annex, facts: ColumnFacts, context: Context) -> LegShears:
     """Return the design shears of the legs of a panel: amplified where an earthquake acts."""
     shears, panel = LegShears.of(facts, context.actions), panel_of(facts)
@@ -109,8 +111,7 @@ def _base_shears(facts: ColumnFacts, context: Context) -> FloatArray | None:
     options = options_of(SeismicOptions, facts.options, others=True)
     if options.dual == "no" or panel.critical is None:
         return None
-    at_base = {name: row for row, name in enumerate(panel.critical.combinations)}
-    rows = [at_base.get(name, -1) for name in actions.combinations]
+    rows = [panel.critical.rows.get(name, -1) for name in actions.combinations]
     forces = np.concatenate([panel.critical.forces, np.zeros((1, 6))])[rows]
     shears, _ = leg_shears(panel.legs, facts.section.outline.centroid, forces[:, 1:4])
     return np.repeat(np.abs(shears), len(actions.stations), axis=0)
@@ -134,8 +135,6 @@ def write_design_shear(
 def _amplified(
     record: Derivation | None, annex: Annex, facts: ColumnFacts, context: Context, leg: int
 ) -> float:
-    if facts.ductility == "low":
-        return 1.0
     options = options_of(SeismicOptions, facts.options, others=True)
     panel = panel_of(facts)
     M_Ed, M_Rd = _at_base(annex, facts, context, leg)
@@ -370,15 +369,7 @@ def _boundary(wall: DuctilePanel, side: WallSide, end: EndBars) -> list[Finding]
         return _above_critical(wall, side, end)
     facts, panel = wall.facts, wall.panel
     thickness = panel.legs.legs[end.leg].thickness
-    # All that ends free at the side is compressed together.
-    width = sum(panel.legs.legs[one.leg].thickness for one in side.ends)
-    found = _built(None, wall, side, end, width)
-
-    def derive() -> Derivation:
-        record = Derivation()
-        wall.given(record, width, f"of the legs that end at {side.name}")
-        _built(record, wall, side, end, width)
-        return record
+    found, derive = _built(None, wall, side, end), partial(_derive_built, wall, side, end)
 
     name = leg_name(panel, end.leg)
     finding = partial(limit_finding, derive=derive)
@@ -480,14 +471,11 @@ def _above_critical(wall: DuctilePanel, side: WallSide, end: EndBars) -> list[Fi
     if wall.ductility == "DCM" or wall.is_above_critical(side.extent, 1):
         return found
     panel = wall.panel
-    width = sum(panel.legs.legs[one.leg].thickness for one in side.ends)
-    built = _built(None, wall, side, end, width)
+    built = _built(None, wall, side, end)
     half = built.required_mechanical / 2
 
     def derive() -> Derivation:
-        record = Derivation()
-        wall.given(record, width, f"of the legs that end at {side.name}")
-        _built(record, wall, side, end, width)
+        record = _derive_built(wall, side, end)
         record.note("One storey above the critical region half of the confinement is kept.")
         record.given("omega_wd", half, Dimension.RATIO, "required here")
         return record
@@ -506,13 +494,20 @@ def _above_critical(wall: DuctilePanel, side: WallSide, end: EndBars) -> list[Fi
     ]
 
 
+def _derive_built(wall: DuctilePanel, side: WallSide, end: EndBars) -> Derivation:
+    record = Derivation()
+    wall.given(record, side.free_width, f"of the legs that end at {side.name}")
+    _built(record, wall, side, end)
+    return record
+
+
 def _built(
-    record: Derivation | None, wall: DuctilePanel, side: WallSide, end: EndBars, width: float
+    record: Derivation | None, wall: DuctilePanel, side: WallSide, end: EndBars
 ) -> DuctileWall:
-    """Return a boundary element as it is built; of a width all that is compressed with it."""
+    """Return a boundary element as it is built; all that ends free at its side is compressed."""
     facts, panel, section = wall.facts, wall.panel, wall.facts.section
     thickness = panel.legs.legs[end.leg].thickness
-    hoops = panel.hoops or section.ties
+    hoops, width = panel.hoops or section.ties, side.free_width
     f_cd, f_yd = wall.strengths
     across = thickness - 2 * section.cover - hoops.size.diameter
     along = end.length - section.cover

@@ -18,7 +18,7 @@ from fexro.core.codes.en1992_1_1.ductile_wall_rules import (
     design_shears,
     write_design_shear,
 )
-from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
+from fexro.core.codes.en1992_1_1.section_strength import strength_of
 from fexro.core.codes.en1992_1_1.shear import link_resistance
 from fexro.core.codes.en1992_1_1.wall_rules import WallOptions, leg_shear
 from fexro.core.codes.en1992_1_1.wall_shear import wall_arm
@@ -281,7 +281,7 @@ def _detailing_of_leg(web: _Web, leg: int) -> list[Finding]:
 
 @lru_cache(maxsize=256)
 def _depths(annex: Annex, cross: CrossSection, sense: int) -> DepthCurve:
-    return depth_curve(StrengthEN(annex).of(cross), sense)
+    return depth_curve(strength_of(annex, cross), sense)
 
 
 def joint_sliding(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:

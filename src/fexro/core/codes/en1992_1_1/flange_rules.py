@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache, partial
+from functools import partial
 
 from fexro.core.codes import Context, wall_flanges
 from fexro.core.codes.en1992_1_1.annex import Annex
-from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
+from fexro.core.codes.en1992_1_1.section_strength import strength_of
 from fexro.core.codes.en1998_1.walls import effective_flange, flange_limit
-from fexro.core.facts import ColumnFacts, CrossSection
+from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding
 from fexro.core.provisions import provision
 from fexro.core.quantities import Force, Length, Moment
-from fexro.core.strength.surface import Strength
 
 __all__ = ["flange_width"]
 
@@ -33,12 +32,7 @@ def flange_width(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence
         flange_limit,
         effective_flange,
         moment_about_effective,
-        partial(_strength, annex),
+        partial(strength_of, annex),
         ("N_Ed", "M_Ed", "M_Rd"),
     )
     return wall_flanges.flange_width(rule, facts, context)
-
-
-@lru_cache(maxsize=128)
-def _strength(annex: Annex, cross: CrossSection) -> Strength:
-    return StrengthEN(annex).of(cross)

@@ -4,34 +4,27 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 
 from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1.annex import Annex
-from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
+from fexro.core.codes.en1992_1_1.section_strength import strength_of
 from fexro.core.codes.en1992_1_1.wall_shear import wall_arm
 from fexro.core.codes.en1998_1.wall_moments import SLENDER, envelope, tension_shift
 from fexro.core.codes.transverse_checks import noted
 from fexro.core.codes.wall_checks import panel_of
 from fexro.core.codes.wall_sides import WallSide, sides_of
-from fexro.core.facts import ColumnFacts, CriticalSection, CrossSection
+from fexro.core.facts import ColumnFacts, CriticalSection
 from fexro.core.findings import Finding, State, moment, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.strength.governing import Question, governing
-from fexro.core.strength.surface import Strength
 
 __all__ = ["moment_envelope"]
 
 CLAUSE = "EN 1998-1, 5.4.2.4(5)"
 NAME = "Bending with the envelope of moments"
-
-
-@lru_cache(maxsize=256)
-def _strength(annex: Annex, cross: CrossSection) -> Strength:
-    return StrengthEN(annex).of(cross)
 
 
 def moment_envelope(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
@@ -67,7 +60,7 @@ def moment_envelope(annex: Annex, facts: ColumnFacts, context: Context) -> Seque
         larger = np.abs(line) > np.abs(here[:, column])
         demands[larger, 2 - axis] = line[larger]
     (found,) = governing(
-        [Question(_strength(annex, facts.cross_section), demands, np.array([len(demands)]))]
+        [Question(strength_of(annex, facts.cross_section), demands, np.array([len(demands)]))]
     )
     if found[0] is None:
         return []
@@ -107,14 +100,13 @@ def moment_envelope(annex: Annex, facts: ColumnFacts, context: Context) -> Seque
 def _seismic(critical: CriticalSection, context: Context) -> list[tuple[int, int]]:
     """Return the combinations with earthquake, by number here and at the base."""
     actions = context.actions
-    at_base = {name: row for row, name in enumerate(critical.combinations)}
     seismic = np.ones(len(actions.combinations), dtype=bool)
     if actions.seismic is not None and actions.seismic.any():
         seismic = actions.seismic
     return [
-        (row, at_base[name])
+        (row, critical.rows[name])
         for row, name in enumerate(actions.combinations)
-        if name in at_base and seismic[row]
+        if name in critical.rows and seismic[row]
     ]
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
-from functools import partial
+from functools import lru_cache, partial
 
 import numpy as np
 
@@ -38,7 +38,7 @@ from fexro.core.strength.slices import moments_at
 from fexro.core.strength.state import SectionState, StrainPlane
 from fexro.core.strength.surface import Points, Strength
 
-__all__ = ["StrengthEN"]
+__all__ = ["StrengthEN", "strength_of"]
 
 FLAT = 1e3  # of the section's size: a depth of the neutral axis from which strains are uniform
 
@@ -288,3 +288,10 @@ def _fraction_of_strain(strain: float, strength: Strength, angle: FloatArray) ->
 
 def _full_depth(_: Strength, angle: FloatArray) -> FloatArray:
     return np.full_like(angle, rules.FULL_DEPTH)
+
+
+# Rules of ductile walls ask again and again for that of a panel, and of the base of its wall.
+@lru_cache(maxsize=256)
+def strength_of(annex: Annex, cross: CrossSection) -> Strength:
+    """Return the strength of a section by an annex; of the last few it is kept."""
+    return StrengthEN(annex).of(cross)
