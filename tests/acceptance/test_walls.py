@@ -239,12 +239,12 @@ def aci_special_shear(given, u):
     shear = special_shear(
         None,
         u.edition,
-        given["hw"] / given["lw"],
         (given["fc"] * S, given["lambda"]),
-        given["fyt"] * S,
         [
             Segment(
-                *(one["bw"] * L, one["lw"] * L, one["hw"] * L, one["rho_t"]),
+                *(one["bw"] * L, one["lw"] * L),
+                max(given["hw"] / given["lw"], one["hw"] / one["lw"]),
+                *(one["rho_t"], given["fyt"] * S),
                 one["share"] * design.shear,
                 one.get("Nu", 0.0) * F,
             )

@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from fexro.core.actions import Actions
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.fixed import FixedDict
 from fexro.core.materials import Concrete, ReinforcingSteel
@@ -38,6 +39,7 @@ __all__ = [
     "LiftAbove",
     "LiftDirection",
     "Options",
+    "PanelBeside",
     "StoreyDrift",
     "StoreyFacts",
     "SwayMoments",
@@ -261,6 +263,7 @@ class WallPanel:
         hoops: around the bars of the ends, where there are any.
         critical: the section at the base; nothing where the panel stands on it.
         continuous: whether the wall goes on from its base to its top as it is.
+        find_beside: finds the other panels of the wall in the storey, when they are asked for.
     """
 
     legs: Legs
@@ -274,11 +277,26 @@ class WallPanel:
     hoops: Ties | None = None
     critical: CriticalSection | None = None
     continuous: bool = True
+    find_beside: Callable[[], tuple[PanelBeside, ...]] | None = None
+
+    @cached_property
+    def beside(self) -> tuple[PanelBeside, ...]:
+        """The other panels of the wall in the storey, with which it shares a force."""
+        return () if self.find_beside is None else self.find_beside()
 
     @property
     def curtains(self) -> int:
         """How many curtains of bars there are; two where bars were placed one by one."""
         return 2 if self.web is None else self.web.curtains
+
+
+@dataclass(frozen=True, eq=False)
+class PanelBeside:
+    """Another panel of a wall in the same storey, with the forces on it."""
+
+    name: str
+    facts: ColumnFacts
+    actions: Actions
 
 
 @dataclass(frozen=True)
@@ -383,6 +401,11 @@ class ColumnFacts:
     panel: WallPanel | None = None
     beam: CouplingBeam | None = None
     strip: BearingStrip | None = None
+
+    @property
+    def transverse_steel(self) -> ReinforcingSteel:
+        """Material of ties, hoops and horizontal bars: that of the bars where it is not given."""
+        return self.steel if self.tie_steel is None else self.tie_steel
 
     @property
     def column(self) -> bool:

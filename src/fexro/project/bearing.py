@@ -15,6 +15,7 @@ from fexro.core.strips import Strip, StripForces, StripLoad, StripStorey, strip_
 from fexro.project.bars import sizes_by_name
 from fexro.project.bearing_walls import BearingWall, FloorLoad
 from fexro.project.column import LiftKey, LiftModel
+from fexro.project.forces import Forces
 from fexro.project.lift_loads import LiftLoad
 
 if TYPE_CHECKING:
@@ -27,6 +28,7 @@ __all__ = [
     "strip_loads",
     "strip_of",
     "strip_width",
+    "with_strip_forces",
 ]
 
 SERVICE = {"permanent": 1.0, "imposed": 0.5, "snow": 0.5, "wind": 0.6}
@@ -60,7 +62,11 @@ def _thickness(project: Project, wall: BearingWall, storey: str) -> float:
 
 
 def _statics(project: Project, wall: BearingWall, case: str) -> list[StripForces]:
-    """Return the forces along each storey of a strip under a load case, from the lowest, N, mm."""
+    """Return the forces along each storey of a strip under a load case, from the lowest, N, mm.
+
+    Moments are positive where they compress the +y face, as a load beside the middle towards +y
+    does; a pressure towards +y bends the storeys the other way, so its sign is turned.
+    """
     width = carried_width(project, wall)
     wind = next((one for one in wall.winds if one.case == case), None)
     storeys = []
@@ -72,7 +78,7 @@ def _statics(project: Project, wall: BearingWall, case: str) -> list[StripForces
             if load.case == case and load.storey == name
         )
         height = 1e3 * project.storey_by_name[name].height
-        pressure = 0.0 if wind is None else 1e-3 * wind.wall * width
+        pressure = 0.0 if wind is None else -1e-3 * wind.wall * width
         storeys.append(StripStorey(height, pressure, loads))
     weight = 0.0
     if wall.self_weight == case:
@@ -81,7 +87,7 @@ def _statics(project: Project, wall: BearingWall, case: str) -> list[StripForces
         tuple(storeys),
         weight,
         1e3 * wall.parapet,
-        0.0 if wind is None else 1e-3 * wind.parapet * width,
+        0.0 if wind is None else -1e-3 * wind.parapet * width,
     )
     return strip_forces(strip, np.array([[1.0, 0.0, 1.0]]))
 
@@ -125,6 +131,32 @@ def strip_loads(
         if wind.wall
     )
     return rows, loads
+
+
+def with_strip_forces(project: Project) -> Project:
+    """Return the project with the forces of all strips by what acts on their walls.
+
+    The same project where they are so already.
+    """
+    if not project.bearing_walls:
+        return project
+    rows: dict[LiftKey, Mapping[str, FloatArray]] = {}
+    loads: list[LiftLoad] = []
+    for wall in project.bearing_walls:
+        forces, winds = strip_loads(project, wall)
+        rows.update(forces)
+        loads.extend(winds)
+    cases = tuple(case.name for case in project.cases)
+    joined = project.case_forces.joined(Forces.of(cases, rows))
+    names = {wall.name for wall in project.bearing_walls}
+    present = [load for load in project.lift_loads if load.mark in names]
+    changed: dict[str, object] = {}
+    if joined != project.case_forces:
+        changed["case_forces"] = joined
+    if present != loads:
+        others = [load for load in project.lift_loads if load.mark not in names]
+        changed["lift_loads"] = (*others, *loads)
+    return project.changed(**changed) if changed else project
 
 
 def strip_of(project: Project, key: LiftKey, model: LiftModel) -> BearingStrip | None:

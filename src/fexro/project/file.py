@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from fexro.core.errors import FexroError, InputError
+from fexro.project.bearing import with_strip_forces
 from fexro.project.container import MAGIC, Contents, pack, unpack
 from fexro.project.forces import Forces
 from fexro.project.forces_data import forces_head, forces_rows, read_forces
@@ -80,6 +81,8 @@ def project_of(contents: Contents, name: str) -> Project:
         project = _validated({k: v for k, v in data.items() if k not in FORCES}, name)
         project = project.changed(**forces)
         verify(project)
+        # Forces of strips follow from what acts on them: those of the file do not count.
+        project = with_strip_forces(project)
     except InputError as error:
         if error.where.startswith(f"{name}: "):
             raise

@@ -132,7 +132,7 @@ def column_facts(
     section = cross_section_of(project, model, basis)
     values = model.values
     about_x, about_y = directions_of(project, key, values)
-    section, panel, beam = of_wall(project, key, model, section, actions_at)
+    section, panel, beam = of_wall(project, key, model, section, actions_at, column_facts)
     strip = strip_of(project, key, model)
     ties = values.tie_steel
     return ColumnFacts(

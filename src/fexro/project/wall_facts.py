@@ -12,10 +12,12 @@ import numpy as np
 
 from fexro.core.actions import Actions
 from fexro.core.facts import (
+    ColumnFacts,
     CouplingBeam,
     CriticalSection,
     CrossSection,
     DiagonalGroup,
+    PanelBeside,
     WallPanel,
 )
 from fexro.core.section.bars import Bars, Ties, parse_ties
@@ -50,6 +52,7 @@ def of_wall(
     model: LiftModel,
     section: CrossSection,
     actions_at: Callable[[Project, LiftKey], Actions],
+    facts_of: Callable[[Project, LiftKey], ColumnFacts],
 ) -> Members:
     """Return the section of a lift, with what it has as a panel or as a coupling beam.
 
@@ -59,10 +62,11 @@ def of_wall(
         model: the lift, or what is put in its place.
         section: of it.
         actions_at: the forces on a lift of the project.
+        facts_of: what a lift of the project is.
     """
     place = panels_of(project).get(key)
     if place is not None and isinstance(model.section.shape, LegsShape):
-        return section, _panel(project, key, model, place, actions_at), None
+        return section, _panel(project, key, model, place, actions_at, facts_of), None
     beam = beams_of(project).get(key)
     if beam is None:
         return section, None, None
@@ -93,6 +97,7 @@ def _panel(
     model: LiftModel,
     place: tuple[Wall, PanelPlace],
     actions_at: Callable[[Project, LiftKey], Actions],
+    facts_of: Callable[[Project, LiftKey], ColumnFacts],
 ) -> WallPanel:
     wall, panel = place
     legs = shape_of(model.section.shape)
@@ -114,6 +119,18 @@ def _panel(
         foot = actions.stations.index("bottom")
         cross = cross_section_of(project, project.by_key[base])
         critical = CriticalSection(cross, actions.forces[:, foot], tuple(actions.combinations))
+    others = [
+        LiftKey(one.mark, one.storey)
+        for one in layout_in(project, wall).panels
+        if one.storey == key.storey and one.mark != key.mark
+    ]
+
+    def beside() -> tuple[PanelBeside, ...]:
+        return tuple(
+            PanelBeside(other.mark, facts_of(project, other), actions_at(project, other))
+            for other in others
+        )
+
     return WallPanel(
         legs=legs,
         lengths=tuple(lengths),
@@ -126,6 +143,7 @@ def _panel(
         hoops=hoops,
         critical=critical,
         continuous=len(mark.lifts) == len(wall.storeys),
+        find_beside=beside if ductile and others else None,
     )
 
 

@@ -52,8 +52,7 @@ SMALLEST = 1.0  # N, below which no shear acts
 def transverse_of(facts: ColumnFacts, rule: HeldRule) -> Transverse:
     """Return the ties of a lift, with legs and held bars as they are arranged by a rule."""
     lapped = facts.laps != "none"
-    steel = facts.steel if facts.tie_steel is None else facts.tie_steel
-    return _transverse(facts.section, steel.yield_strength, rule, lapped)
+    return _transverse(facts.section, facts.transverse_steel.yield_strength, rule, lapped)
 
 
 @lru_cache(maxsize=2048)

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from fexro.core.errors import InputError
-from fexro.project.bearing import strip_loads, strip_width
+from fexro.project.bearing import strip_width
 from fexro.project.bearing_walls import BearingWall
 from fexro.project.column import LiftRecord, Mark
 from fexro.project.edits.lifts import without_members
 from fexro.project.edits.verified import verified
 from fexro.project.edits.walls import BRACED, WALL_COVER
-from fexro.project.forces import Forces
 from fexro.project.project import Project
 from fexro.project.shapes import StripShape
 from fexro.project.values import OwnValues
 
-__all__ = ["remove_bearing_wall", "with_bearing_wall", "with_strip_forces"]
+__all__ = ["remove_bearing_wall", "with_bearing_wall"]
 
 BARS, TIES = "D12@200 each face", "D10@200"
 IN_LB_BARS, IN_LB_TIES = "#4@8in each face", "#3@8in"
@@ -64,16 +63,7 @@ def with_bearing_wall(project: Project, wall: BearingWall) -> Project:
     gone -= changed.record_by_key.keys()
     if gone:
         changed = without_members(changed, gone)
-    return verified(with_strip_forces(changed, wall))
-
-
-def with_strip_forces(project: Project, wall: BearingWall) -> Project:
-    """Return the project with the forces of a wall's strips by what acts on it."""
-    rows, loads = strip_loads(project, wall)
-    others = tuple(load for load in project.lift_loads if load.mark != wall.name)
-    names = tuple(case.name for case in project.cases)
-    forces = project.case_forces.joined(Forces.of(names, rows))
-    return project.changed(case_forces=forces, lift_loads=(*others, *loads))
+    return verified(changed)
 
 
 def _strip(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 
 from fexro.core.errors import InputError
+from fexro.project.bearing import with_strip_forces
 from fexro.project.column import REINFORCEMENT, LiftKey, LiftModel, LiftRecord, Mark
 from fexro.project.library import section_fields
 from fexro.project.project import Project
@@ -188,7 +189,8 @@ def with_records(project: Project, records: Mapping[LiftKey, LiftRecord]) -> Pro
             lifts = sorted(known.values(), key=lambda lift: order[lift.storey])
             mark = mark.model_copy(update={"lifts": tuple(lifts)})
         marks.append(mark)
-    return project.changed(marks=tuple(marks))
+    # A strip of another thickness weighs otherwise.
+    return with_strip_forces(project.changed(marks=tuple(marks)))
 
 
 def add_lifts(project: Project, keys: Iterable[LiftKey]) -> Project:

@@ -6,7 +6,6 @@ from typing import Literal
 
 from fexro.project.cases import Combination
 from fexro.project.comparison import former_project
-from fexro.project.edits.bearing import with_strip_forces
 from fexro.project.edits.cases import nature_of_name
 from fexro.project.edits.verified import verified
 from fexro.project.forces import Forces
@@ -69,9 +68,6 @@ def take_forces(
     if results == "cases":
         new = [nature_of_name(c) for c in taken.columns if c not in project.case_by_name]
         changed = changed.changed(cases=(*project.cases, *new))
-        # Strips have theirs by what acts on their walls, whatever the table says.
-        for wall in changed.bearing_walls:
-            changed = with_strip_forces(changed, wall)
         return verified(changed)
     known = {c.name for c in project.combinations}
     made = tuple(Combination(name=c) for c in taken.columns if c not in known)

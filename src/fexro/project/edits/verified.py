@@ -7,6 +7,7 @@ import re
 from pydantic import TypeAdapter, ValidationError
 
 from fexro.core.errors import InputError
+from fexro.project.bearing import with_strip_forces
 from fexro.project.project import Project
 from fexro.project.records import Name
 from fexro.project.resolve import verify
@@ -45,7 +46,7 @@ _NAME: TypeAdapter[str] = TypeAdapter(Name)
 
 
 def verified(project: Project) -> Project:
-    """Return a project whose parts fit together.
+    """Return a project whose parts fit together, with what follows from others made anew.
 
     Raises:
         InputError: if they do not; what is wrong is called by its name, not its place in a file.
@@ -62,7 +63,7 @@ def verified(project: Project) -> Project:
 
         where, found = (_PLACE.sub(named, text) for text in (error.where, error.found))
         raise InputError(where, found, error.allowed) from error
-    return project
+    return with_strip_forces(project)
 
 
 def invalid(where: str, error: ValidationError) -> InputError:

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from pydantic import ValidationError
 
 from fexro.core.errors import InputError
+from fexro.project.bearing import with_strip_forces
 from fexro.project.column import LiftKey, LiftRecord, Mark, MemberKind
 from fexro.project.edits.lifts import with_groups, with_records, without_members
 from fexro.project.edits.verified import invalid, named, verified
@@ -279,13 +280,9 @@ def relaid(project: Project) -> Project:
     Raises:
         InputError: if an opening has no room any more, or a section cannot be built.
     """
-    from fexro.project.edits.bearing import with_strip_forces
-
     for wall in project.walls:
         project = with_wall(project, wall)
-    for bearing in project.bearing_walls:
-        project = with_strip_forces(project, bearing)
-    return project
+    return with_strip_forces(project)
 
 
 def set_lines(project: Project, name: str, lines: Iterable[WallLine]) -> Project:

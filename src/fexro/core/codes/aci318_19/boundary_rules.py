@@ -350,7 +350,7 @@ def _built(boundary: _Boundary, end: EndBars) -> list[Finding]:
         held=held,
         bar=end.diameter,
         spacing=hoops.spacing,
-        hoop_yield=facts.steel.yield_strength,
+        hoop_yield=facts.transverse_steel.yield_strength,
         core=(across, along),
     )
 

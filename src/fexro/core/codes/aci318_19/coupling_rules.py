@@ -104,7 +104,7 @@ def _diagonals(
 ) -> Diagonals:
     group = beam_of(facts).diagonals
     assert group is not None
-    hoops = facts.tie_steel or facts.steel
+    hoops = facts.transverse_steel
     bars = DiagonalBars(
         group.count * group.area,
         group.diameter,

@@ -13,7 +13,7 @@ from fexro.core.codes.aci318_19.coupling_beams import pier_kind
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.special_wall_rules import SpecialWall, probable
 from fexro.core.codes.aci318_19.special_walls import Segment, SpecialShear, special_shear
-from fexro.core.codes.aci318_19.wall_rules import horizontal_ratio, is_special
+from fexro.core.codes.aci318_19.wall_rules import aspect_of, horizontal_ratio, is_special
 from fexro.core.codes.aci318_19.wall_shear import PHI
 from fexro.core.codes.transverse_checks import limit_finding, with_earthquake
 from fexro.core.codes.wall_checks import leg_name, panel_of
@@ -83,10 +83,11 @@ def _alternative(wall: SpecialWall, size: tuple[float, float, float]) -> list[Fi
 
     def of(record: Derivation | None) -> tuple[float, SpecialShear]:
         V_e = max(float(pier_shear.into(record, *ends, clear)), analysed)
-        part = Segment(thickness, along, clear, horizontal_ratio(facts, 0), V_e, float(axial.min()))
-        f_y = facts.steel.yield_strength
-        aspect = panel.height / panel.lengths[0]
-        return V_e, special_shear(record, wall.edition, aspect, wall.concrete, f_y, [part], V_e)
+        part = Segment(
+            *(thickness, along, aspect_of(facts, 0), horizontal_ratio(facts, 0)),
+            *(facts.transverse_steel.yield_strength, V_e, float(axial.min())),
+        )
+        return V_e, special_shear(record, wall.edition, wall.concrete, [part], V_e)
 
     shear, resisted = of(None)
     carried = PHI * float(resisted.segments[0].strength)

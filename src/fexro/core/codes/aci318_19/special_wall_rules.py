@@ -8,6 +8,7 @@ from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
+from fexro.core.arrays import IntArray
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.materials import lightness
@@ -20,6 +21,7 @@ from fexro.core.codes.aci318_19.special_walls import (
     special_shear,
 )
 from fexro.core.codes.aci318_19.wall_rules import (
+    aspect_of,
     horizontal_ratio,
     is_special,
     special_bars_of_leg,
@@ -97,6 +99,10 @@ class SpecialWall:
         weakest = self.facts.cross_section.weakest
         return weakest.strength, lightness(None, self.edition, weakest)
 
+    def amplification(self, leg: int) -> float:
+        """Return Ve over the shear of the analysis of a leg."""
+        return self.design(None, leg, 1.0).shear
+
     def design(self, record: Derivation | None, leg: int, shear: float) -> DesignShear:
         """Return Ve of a leg with a shear of the analysis."""
         panel = panel_of(self.facts)
@@ -122,7 +128,11 @@ class SpecialWall:
 def special_shear_checks(
     edition: Edition, facts: ColumnFacts, context: Context
 ) -> Sequence[Finding]:
-    """Check shear in plane of legs and of parallel legs together, amplified (18.10.3, 18.10.4)."""
+    """Check shear in plane of legs and of parallel legs together, amplified (18.10.3, 18.10.4).
+
+    Parallel legs of a panel, and those of the panels beside openings of the same wall, share the
+    force of the wall along an axis.
+    """
     if not is_special(facts):
         return []
     wall = SpecialWall(edition, facts, context)
@@ -138,94 +148,134 @@ def special_shear_checks(
     return [max(each, key=lambda one: one.ratio) for each in found]
 
 
+def _segments(wall: SpecialWall, legs: Sequence[int], rows: IntArray) -> list[Segment]:
+    """Return legs of a panel as they share a force in some demands, each with its design shear."""
+    facts, shears, panel = wall.facts, wall.shears, panel_of(wall.facts)
+    known = (rows >= 0)[:, None]
+    seismic = shears.seismic[rows] & (rows >= 0)
+    acting = np.where(known, shears.shears[rows][:, legs], 0.0)
+    axial = np.where(known, shears.axial[rows][:, legs], 0.0)
+    return [
+        Segment(
+            panel.legs.legs[leg].thickness,
+            panel.legs.lengths[leg],
+            aspect_of(facts, leg),
+            horizontal_ratio(facts, leg),
+            facts.transverse_steel.yield_strength,
+            acting[:, place] * np.where(seismic, wall.amplification(leg), 1.0),
+            axial[:, place],
+        )
+        for place, leg in enumerate(legs)
+    ]
+
+
+def _beside(wall: SpecialWall, axis: int) -> list[tuple[str, list[Segment]]]:
+    """Return the segments along an axis of the panels beside, in the demands of a panel."""
+    actions, found = wall.context.actions, []
+    for other in panel_of(wall.facts).beside:
+        legs = [n for n, leg in enumerate(panel_of(other.facts).legs.legs) if leg.axis == axis]
+        if not legs or other.facts.panel is None or not is_special(other.facts):
+            continue
+        combinations = {name: i for i, name in enumerate(other.actions.combinations)}
+        stations = {name: i for i, name in enumerate(other.actions.stations)}
+        count = len(stations)
+        rows = np.array(
+            [
+                combinations[name] * count + stations.get(place, 0) if name in combinations else -1
+                for name in actions.combinations
+                for place in actions.stations
+            ]
+        )
+        context = replace(wall.context, actions=other.actions)
+        there = SpecialWall(wall.edition, other.facts, context)
+        found.append((other.name, _segments(there, legs, rows)))
+    return found
+
+
+def _at(segment: Segment, row: int) -> Segment:
+    return replace(
+        segment,
+        shear=float(np.asarray(segment.shear)[row]),
+        axial=float(np.asarray(segment.axial)[row]),
+    )
+
+
 def _group_shear(wall: SpecialWall, axis: int, legs: list[int]) -> list[Finding]:
-    """Return the checks of parallel legs, and of all of them together."""
+    """Return the checks of parallel legs, and of all that share the force with them."""
     facts, shears = wall.facts, wall.shears
     panel = panel_of(facts)
-    acting = shears.shears[:, legs].copy()
-    amplified = wall.design(None, legs[0], 1.0).shear
-    factor = np.where(shears.seismic, amplified, 1.0)[:, None]
-    acting *= factor
-
-    def strengths(record: Derivation | None, rows: int | slice) -> SpecialShear:
-        parts = [
-            Segment(
-                panel.legs.legs[leg].thickness,
-                panel.legs.lengths[leg],
-                panel.clear[leg],
-                horizontal_ratio(facts, leg),
-                acting[rows, place],
-                shears.axial[rows, leg],
-            )
-            for place, leg in enumerate(legs)
-        ]
-        aspect = max(panel.height / panel.lengths[leg] for leg in legs)
-        design = acting[rows].sum(axis=-1)
-        return special_shear(
-            record, wall.edition, aspect, wall.concrete, facts.steel.yield_strength, parts, design
-        )
-
-    all_rows = strengths(None, slice(None))
-    ratios = np.column_stack([one.ratio for one in all_rows.segments])
-    resisted = PHI * np.column_stack([one.strength for one in all_rows.segments])
-    together = all_rows.ratio
+    own = _segments(wall, legs, np.arange(len(shears.rows)))
+    beside = _beside(wall, axis)
+    parts = [*own, *(one for _, segments in beside for one in segments)]
+    design = np.sum([np.asarray(one.shear) for one in parts], axis=0)
+    found = special_shear(None, wall.edition, wall.concrete, parts, design)
+    ratios = np.column_stack([one.ratio for one in found.segments[: len(own)]])
+    resisted = PHI * np.column_stack([one.strength for one in found.segments[: len(own)]])
 
     def derive(leg: int, row: int) -> Derivation:
         record = Derivation()
         write_leg(record, shears, legs[leg], row)
         if shears.seismic[row]:
             wall.design(record, legs[leg], float(shears.shears[row, legs[leg]]))
-        strengths(record, row)
+        for name, segments in beside:
+            for one in (_at(segment, row) for segment in segments):
+                record.given("V_e", float(one.shear), Dimension.FORCE, f"of {name} beside it")
+        special_shear(
+            record, wall.edition, wall.concrete, [_at(p, row) for p in parts], float(design[row])
+        )
         return record
 
     row, place = (int(i) for i in np.unravel_index(int(ratios.argmax()), ratios.shape))
     combination, at = shears.place(row)
     name = leg_name(panel, legs[place])
-    told = " with overstrength" if shears.seismic[row] and amplified > 1 else ""
-    findings = [
-        Finding(
-            f"Shear in plane{name}",
-            "shear",
-            "18.10.3, 18.10.4",
-            state_of_ratio(float(ratios[row, place])),
-            float(ratios[row, place]),
-            "{found} of {strength}",
-            f"Shear {{found}}{told} in the plane{name} at the {at} in {{combination}};"
-            " {strength} is resisted.",
-            {
-                "found": force(float(acting[row, place])),
-                "strength": force(float(resisted[row, place])),
-                "combination": combination,
-            },
-            combination=combination,
-            resists=True,
-            derive=partial(derive, place, row),
-        )
-    ]
-    if len(legs) > 1:
-        row = int(together.argmax())
-        combination, at = shears.place(row)
-        findings.append(
-            Finding(
-                f"Shear of the legs along {AXES[axis]} together",
-                "shear",
-                "18.10.4.4",
-                state_of_ratio(float(together[row])),
-                float(together[row]),
-                "{found} of {strength}",
-                f"Shear {{found}} of the legs along {AXES[axis]} at the {at} in {{combination}};"
-                " {strength} is resisted.",
-                {
-                    "found": force(float(acting[row].sum())),
-                    "strength": force(PHI * float(all_rows.strength[row])),
-                    "combination": combination,
-                },
-                combination=combination,
-                resists=True,
-                derive=partial(derive, 0, row),
-            )
-        )
-    return findings
+    amplified = shears.seismic[row] and wall.amplification(legs[place]) > 1
+    told = " with overstrength" if amplified else ""
+    single = Finding(
+        f"Shear in plane{name}",
+        "shear",
+        "18.10.3, 18.10.4",
+        state_of_ratio(float(ratios[row, place])),
+        float(ratios[row, place]),
+        "{found} of {strength}",
+        f"Shear {{found}}{told} in the plane{name} at the {at} in {{combination}};"
+        " {strength} is resisted.",
+        {
+            "found": force(float(np.asarray(own[place].shear)[row])),
+            "strength": force(float(resisted[row, place])),
+            "combination": combination,
+        },
+        combination=combination,
+        resists=True,
+        derive=partial(derive, place, row),
+    )
+    row = int(found.ratio.argmax())
+    ratio = float(found.ratio[row])
+    combination, at = shears.place(row)
+    along = f" along {AXES[axis]}"
+    piers = ", ".join(name for name, _ in beside)
+    title, whose = "Shear in plane", " in the plane"
+    if beside:
+        title, whose = f"Shear{along} with {piers}", f"{along} with {piers}"
+    elif len(legs) > 1:
+        title, whose = f"Shear of the legs{along} together", f" of the legs{along}"
+    together = Finding(
+        title,
+        "shear",
+        "18.10.4.4",
+        state_of_ratio(ratio),
+        ratio,
+        "{found} of {strength}",
+        f"Shear {{found}}{told}{whose} at the {at} in {{combination}}; {{strength}} is resisted.",
+        {
+            "found": force(float(design[row])),
+            "strength": force(PHI * float(found.strength[row])),
+            "combination": combination,
+        },
+        combination=combination,
+        resists=True,
+        derive=partial(derive, 0, row),
+    )
+    return [single, together]
 
 
 def end_bars(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:

@@ -216,16 +216,18 @@ class Segment:
     """A vertical segment of a wall. Lengths in mm.
 
     Attributes:
-        thickness, length, height: of it.
-        ratio: ρt.
+        thickness, length: of it.
+        aspect: height over length that counts: the larger of its own and that of its whole wall.
+        ratio, yield_strength: ρt and fyt, MPa.
         shear: Ve of it, N, of a demand or of each, (D,).
         axial: Nu of it, N, likewise, negative in tension; nothing where it is not known.
     """
 
     thickness: float
     length: float
-    height: float
+    aspect: float
     ratio: float
+    yield_strength: float
     shear: FloatArray | float
     axial: FloatArray | float = 0.0
 
@@ -257,9 +259,7 @@ class SpecialShear:
 def special_shear(
     record: Derivation | None,
     edition: Edition,
-    aspect: float,
     concrete: tuple[float, float],
-    yield_strength: float,
     segments: Sequence[Segment],
     design: FloatArray | float,
 ) -> SpecialShear:
@@ -268,9 +268,7 @@ def special_shear(
     Args:
         record: what is written to.
         edition: of the code.
-        aspect: height over length of the whole wall.
         concrete: f'c, MPa, and λ.
-        yield_strength: fyt, MPa.
         segments: each with its part of the shear.
         design: Ve, N, of a demand or of each, (D,).
     """
@@ -278,9 +276,9 @@ def special_shear(
         wall_shear(
             record,
             edition,
-            (one.thickness, one.length, max(aspect, one.height / one.length)),
+            (one.thickness, one.length, one.aspect),
             concrete,
-            (one.ratio, yield_strength),
+            (one.ratio, one.yield_strength),
             (np.asarray(one.axial), np.asarray(one.shear)),
             special=True,
         )

@@ -41,7 +41,7 @@ def strip_bars(edition: Edition, facts: ColumnFacts, _: Context) -> Sequence[Fin
     width, thickness = box_size(facts)
     diameter = float(section.bars.diameter.max())
     small = max(section.ties.size.diameter, diameter) <= edition.walls.small_bar * (1 + 1e-6)
-    mesh = WallMesh("cast in place", "bars", small, facts.steel.yield_strength)
+    mesh = WallMesh("cast in place", "bars", small, facts.transverse_steel.yield_strength)
     rho_t = strip.curtains * section.ties.size.area / (section.ties.spacing * thickness)
     rho_l = section.bars.total_area / (width * thickness)
     concrete = facts.concrete
@@ -129,7 +129,7 @@ def strip_shear(edition: Edition, facts: ColumnFacts, context: Context) -> Seque
     if not len(shears) or shears.max() < SMALLEST:
         return [no_shear_finding("22.5")]
     ties = facts.section.ties
-    bare = Transverse("ties", ties.size, facts.steel.yield_strength, ties.spacing, legs=(0, 0))
+    bare = Transverse("ties", ties.size, facts.transverse_steel.yield_strength, ties.spacing, legs=(0, 0))
 
     def shear(record: Derivation | None, N: FloatArray, V: FloatArray) -> one_way.OneWayShear:
         spacing = np.full(np.shape(V), ties.spacing) if record is None else ties.spacing

@@ -164,6 +164,7 @@ def wall_bars(
     kind: WallKind = "bearing",
     unsupported: float,
     one_curtain: bool = False,
+    aspects: tuple[float, float] | None = None,
 ) -> WallBars:
     """Return thickness and bars of a wall against the least.
 
@@ -177,11 +178,14 @@ def wall_bars(
         shear: Vu, N.
         kind: of wall.
         unsupported: the lesser of its unsupported length and height, mm.
+        aspects: height over length by which concrete counts in shear, and of the whole wall; those
+            of the size where they are not told.
         one_curtain: whether it is excepted from having two (single-storey basement walls).
     """
     given, (h, length, height), (f_c, lam) = edition.walls, size, concrete
     area = web_area.into(record, h, length)
-    alpha = concrete_factor.into(record, height / length, given.squat, given.slender)
+    for_concrete, whole = aspects or (height / length, height / length)
+    alpha = concrete_factor.into(record, for_concrete, given.squat, given.slender)
     V_c = concrete_of_wall.into(record, alpha, lam, f_c, area)
     limit = low_shear.into(record, PHI, V_c)
     low, needed = shear <= limit, shear > PHI * V_c
@@ -192,7 +196,7 @@ def wall_bars(
         rho_l = least_vertical_low.into(record, row)
         rho_t = least_horizontal_low.into(record, row)
     else:
-        by_height = float(vertical_by_height.into(record, height / length, horizontal))
+        by_height = float(vertical_by_height.into(record, whole, horizontal))
         rho_l = least_vertical.into(record, by_height, for_strength)
         rho_t = LEAST
     case = "with shear" if needed else "without shear"

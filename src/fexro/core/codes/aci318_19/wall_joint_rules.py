@@ -51,7 +51,7 @@ def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequ
     if wall is not None:
         # Of what is not sheared no probable moments are asked.
         factor = [
-            wall.design(None, leg, 1.0).shear if sheared else 1.0
+            wall.amplification(leg) if sheared else 1.0
             for leg, sheared in enumerate(analysed.sheared)
         ]
         shears = analysed.amplified(np.where(analysed.seismic[:, None], factor, 1.0))

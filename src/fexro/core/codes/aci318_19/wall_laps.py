@@ -26,7 +26,7 @@ def horizontal_lap(edition: Edition, facts: ColumnFacts) -> float:
     They are in tension and of class B, with much fresh concrete below; their cover is that of the
     section, and no ties count across the plane of splitting.
     """
-    section, steel = facts.section, facts.tie_steel or facts.steel
+    section, steel = facts.section, facts.transverse_steel
     d, pitch, f_y = section.ties.size.diameter, section.ties.spacing, steel.yield_strength
     bars = Lapped(
         d,

@@ -40,6 +40,7 @@ from fexro.core.quantities import Dimension
 
 __all__ = [
     "WallOptions",
+    "aspect_of",
     "bars_of_panel",
     "detailing",
     "is_special",
@@ -108,7 +109,9 @@ def _mesh(facts: ColumnFacts, edition: Edition) -> WallMesh:
         float(facts.section.bars.diameter.max()) if panel.web is None else panel.web.diameter
     )
     small = max(sizes) <= edition.walls.small_bar * (1 + 1e-6)
-    return WallMesh("cast in place", "bars", small, facts.steel.yield_strength)
+    # Both directions are of Grade 420 [60] in the row of small bars of Table 11.6.1.
+    small &= facts.steel.yield_strength >= edition.walls.grades[0] * (1 - 1e-6)
+    return WallMesh("cast in place", "bars", small, facts.transverse_steel.yield_strength)
 
 
 def horizontal_ratio(facts: ColumnFacts, leg: int) -> float:
@@ -140,6 +143,7 @@ def _bars(
         horizontal_ratio(facts, leg),
         shear,
         unsupported=min(facts.clear_height, panel.legs.lengths[leg]),
+        aspects=(aspect_of(facts, leg), panel.height / panel.lengths[leg]),
     )
 
 
@@ -376,7 +380,7 @@ def _leg_shear(
         edition,
         (panel.legs.legs[leg].thickness, panel.legs.lengths[leg], aspect_of(facts, leg)),
         (concrete.strength, lightness(record, edition, concrete)),
-        (horizontal_ratio(facts, leg), (facts.tie_steel or facts.steel).yield_strength),
+        (horizontal_ratio(facts, leg), facts.transverse_steel.yield_strength),
         shears.of_leg(leg, row),
     )
 

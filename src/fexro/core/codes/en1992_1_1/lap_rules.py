@@ -59,7 +59,7 @@ def horizontal_lap(annex: Annex, facts: ColumnFacts) -> float:
     All of a row are lapped in one place, in tension at their design strength, in poor conditions
     of bond; what lies across does not shorten it.
     """
-    section, steel = facts.section, facts.tie_steel or facts.steel
+    section, steel = facts.section, facts.transverse_steel
     size, spacing = section.ties.size, section.ties.spacing
     lapped = Lapped(
         size.diameter,

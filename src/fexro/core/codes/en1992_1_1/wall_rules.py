@@ -203,7 +203,7 @@ def leg_shear(
     options = options_of(ShearOptions, facts.options, others=True)
     one, along = panel.legs.legs[leg], panel.legs.lengths[leg]
     horizontal = panel.curtains * section.ties.size.area / section.ties.spacing
-    steel = facts.tie_steel or facts.steel
+    steel = facts.transverse_steel
     return wall_shear(
         record,
         annex,
