@@ -21,6 +21,7 @@ from fexro.core.section.shapes import Leg
 
 __all__ = [
     "LegShears",
+    "across_axis",
     "axis_of",
     "bars_by_leg",
     "bars_within_ends",
@@ -35,6 +36,7 @@ __all__ = [
     "panel_of",
     "placed_by_hand_findings",
     "profile_rows",
+    "shear_across_findings",
     "strip_of",
     "strip_shear_finding",
     "taken_for_granted",
@@ -49,6 +51,7 @@ __all__ = [
 Resisted = Callable[[CrossSection, int, tuple[float, ...], tuple[float, ...]], tuple[int, float]]
 
 MATTERS = 0.5  # of the largest moment: combinations in which an earthquake acts along an axis
+STRAIGHT = 1e-6  # sine of the angle up to which a leg runs along an axis
 UNRESISTED = 0.01  # of the shear times the length, up to which torsion is a rounding
 
 
@@ -89,10 +92,11 @@ def base_moments(
     actions: Actions,
     axis: int,
     resisted: Resisted,
+    least: float = MATTERS,
 ) -> tuple[float, float]:
     """Return the moment acting at the base of a wall and that resisted, where they are apart most.
 
-    Of the combinations with earthquake whose moment is at least half of the largest; N·mm.
+    Of the combinations with earthquake whose moment is at least a share of the largest; N·mm.
 
     Args:
         facts: the panel.
@@ -100,6 +104,7 @@ def base_moments(
         axis: along which the legs run that bend, x (0) or y (1).
         resisted: for moments of a section about x (0) or y (1) at axial forces, which of them
             is furthest from what it carries, and that, N and N·mm.
+        least: of the largest moment, from which a combination counts.
     """
     critical = panel_of(facts).critical
     if critical is None:
@@ -114,7 +119,7 @@ def base_moments(
     largest = float(np.abs(moments).max(initial=0.0))
     if largest <= 0:
         return 1.0, 1.0
-    rows = np.flatnonzero(np.abs(moments) >= MATTERS * largest)
+    rows = np.flatnonzero(np.abs(moments) >= least * largest)
     acting = moments[rows]
     row, carried = resisted(
         cross, 1 - axis, tuple(forces[rows, 0].tolist()), tuple(acting.tolist())
@@ -199,6 +204,36 @@ def strip_shear_finding(
         resists=True,
         derive=derive,
     )
+
+
+def across_axis(facts: ColumnFacts) -> int | None:
+    """Return the axis of the section across a straight panel along x or y; nothing of others."""
+    directions = np.array([leg.direction for leg in panel_of(facts).legs.legs])
+    for axis in (0, 1):
+        if np.abs(directions[:, axis]).max() < STRAIGHT:
+            return axis
+    return None
+
+
+def shear_across_findings(facts: ColumnFacts, actions: Actions, clause: str) -> list[Finding]:
+    """Return that shear which no leg resists in its plane is not checked; none without any."""
+    shears = LegShears.of(facts, actions)
+    left = np.hypot(*shears.shared[1][:, :2].T)
+    acting = np.hypot(*shears.rows[:, 1:3].T).max(initial=0.0)
+    if left.max(initial=0.0) <= max(SMALLEST, STRAIGHT * acting):
+        return []
+    row = int(left.argmax())
+    combination, _ = shears.place(row)
+    return [
+        Finding(
+            *("Shear out of plane", "shear", clause, State.NOT_CHECKED, math.nan),
+            "{found} across, not checked",
+            "shear of {found} in {combination} acts across all legs, which run askew to the axes"
+            " of the section; it is not checked.",
+            {"found": force(float(left[row])), "combination": combination},
+            derive=noted("Shear across legs is checked where they run along x or along y."),
+        )
+    ]
 
 
 def taken_for_granted(clause: str, told: Sequence[str]) -> list[Finding]:

@@ -68,6 +68,19 @@ class WallSide:
                 found.append(end)
         return found
 
+    @cached_property
+    def free_legs(self) -> list[int]:
+        """The numbers of the legs along the axis that end free at that side."""
+        legs = panel_of(self.facts).legs
+        middle = self.facts.section.outline.centroid[self.axis]
+        return [
+            number
+            for number, leg in enumerate(legs.legs)
+            if leg.axis == self.axis
+            for end, point in zip(legs.ends(number), (leg.start, leg.end), strict=True)
+            if end.kind == "free" and (point[self.axis] - middle) * self.sign > 0
+        ]
+
     @property
     def free_width(self) -> float:
         """Thickness of all legs that end free at that side."""

@@ -114,13 +114,13 @@ def element_width(h_u: Length) -> Length:
     return h_u / 16
 
 
-@provision("18.10.6.4(e)", symbol="h_x,max")
+@provision("18.10.6.4(f)", symbol="h_x,max")
 def held_distance(h_0: Length, b: Length) -> Length:
     """Largest distance of held bars."""
     return minimum(h_0, 2 / 3 * b)
 
 
-@provision("18.10.6.4(d)", symbol="ell_o")
+@provision("18.10.6.4(f)", symbol="ell_o")
 def hoop_overlap(l_0: Length, b: Length) -> Length:
     """Least overlap of hoops."""
     return minimum(l_0, 2 / 3 * b)
@@ -138,7 +138,7 @@ def ties_elsewhere(*, f_y: Stress, f_2: Stress, d_b: Length, s_1: Length, s_2: L
     return where(f_y <= f_2, minimum(8 * d_b, s_2), minimum(6 * d_b, s_1))
 
 
-@provision("18.10.6.4(f)", symbol="s_max")
+@provision("18.10.6.4(e)", symbol="s_max")
 def hoop_spacing(b_least: Length, s_b: Length, s_o: Length, s_t: Length) -> Length:
     """Largest spacing of the hoops of boundary elements."""
     return minimum(minimum(b_least / 3, s_b), minimum(s_o, s_t))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache, partial
 
@@ -30,6 +30,7 @@ from fexro.core.codes.aci318_19.special_walls import (
 from fexro.core.codes.aci318_19.wall_rules import (
     WallOptions,
     is_special,
+    vertical_ratio,
 )
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
@@ -38,6 +39,7 @@ from fexro.core.codes.transverse_checks import (
 )
 from fexro.core.codes.wall_checks import (
     axis_of,
+    bars_within_ends,
     leg_name,
     panel_of,
     worst_by_name,
@@ -103,24 +105,22 @@ class _Boundary:
         across = 1 + self.side.axis
         shear = float(np.abs(self.rows[:, across]).max(initial=0.0))
         moment = float(np.abs(self.rows[:, self.side.moments]).max(initial=0.0))
-        leg = next(
-            (n for n in range(len(panel.legs.legs)) if axis_of(panel, n) == self.side.axis), 0
-        )
-        design = wall.design(None, leg, shear).shear
+        along = [n for n in range(len(panel.legs.legs)) if axis_of(panel, n) == self.side.axis]
+        design = shear * max(wall.amplification(leg) for leg in along)
         height = panel.height
-        thickness = panel.legs.legs[leg].thickness
+        thicknesses = [panel.legs.legs[leg].thickness for leg in along]
         if record is not None:
             record.given("c", self.depth, Dimension.LENGTH, "largest, neutral axis along the side")
             record.given("delta_u", self.drift * height, Dimension.LENGTH, "as chosen")
         return by_displacement(
             record,
             wall.edition,
-            (thickness, self.side.extent, height),
+            (sum(thicknesses), self.side.extent, height),
             self.depth,
             self.drift * height,
             wall.concrete[0],
             (shear, design, moment),
-            thickness,
+            min(thicknesses),
         )
 
     def stresses(self) -> FloatArray:
@@ -159,7 +159,7 @@ def _boundary(boundary: _Boundary) -> list[Finding]:
     derive = partial(_derive_need, boundary)
     if boundary.goes_by_displacement:
         found = boundary.displacement(None)
-        needed, clause = found.needed, "18.10.6.2"
+        needed, clause = found.needed, "18.10.6.2(a)"
         detail = "{found} of {limit} of drift"
         values = {
             "found": share(found.demand),
@@ -189,7 +189,45 @@ def _boundary(boundary: _Boundary) -> list[Finding]:
     )
     if not needed:
         return [need, *_end_ties(boundary)]
-    return [need, *_element(boundary, extent)]
+    capable = [_capable(boundary)] if boundary.goes_by_displacement else []
+    return [need, *capable, *_element(boundary, extent)]
+
+
+def _capable(boundary: _Boundary) -> Finding:
+    """Check that the element is wide enough, or the drift that it is capable of (18.10.6.2(b))."""
+    found, side = boundary.displacement(None), boundary.side
+    assert found.stable_width is not None
+    assert found.capacity is not None
+    width = min(leg.thickness for leg in side.webs)
+    by_width, by_drift = found.stable_width / width, found.demand / found.capacity
+    ratio = min(by_width, by_drift)
+    met = ratio <= 1 + 1e-6
+    return Finding(
+        *(f"Width or drift capacity at {side.name}", "boundary", "18.10.6.2(b)"),
+        State.SATISFIED if met else State.EXCEEDED,
+        ratio,
+        "{width} of {stable}, or {capacity} of {demand} of drift",
+        f"The wall is {{width}} wide at {side.name} where {{stable}} are asked for, and is capable"
+        " of {capacity} of drift where {demand} are; one of both is required.",
+        {
+            "width": length(width),
+            "stable": length(found.stable_width),
+            "capacity": share(found.capacity),
+            "demand": share(found.demand),
+        },
+        derive=partial(_derive_capable, boundary),
+    )
+
+
+def _derive_capable(boundary: _Boundary) -> Derivation:
+    record, found = _derive_need(boundary), boundary.displacement(None)
+    width = min(leg.thickness for leg in boundary.side.webs)
+    record.given("b", width, Dimension.LENGTH, "of the thinnest leg along there")
+    record.given("1.5 r", found.demand, Dimension.RATIO, "drift that is asked for")
+    record.note(
+        "One of both suffices: a width of b_s, or a drift capacity of 1.5 r; 0.015 at least."
+    )
+    return record
 
 
 def _derive_need(boundary: _Boundary) -> Derivation:
@@ -223,22 +261,55 @@ def _derive_need(boundary: _Boundary) -> Derivation:
     return record
 
 
+@dataclass(frozen=True)
+class _TiedEnd:
+    """The bars at a free end: of its own, or of the curtains that reach it.
+
+    Attributes:
+        leg: its number.
+        ratio: of bars to concrete there.
+        diameter: of the smallest, mm.
+    """
+
+    leg: int
+    ratio: float
+    diameter: float
+
+
+def _tied_ends(boundary: _Boundary) -> list[_TiedEnd]:
+    facts, side = boundary.wall.facts, boundary.side
+    panel, bars = panel_of(facts), facts.section.bars
+    found = []
+    for end in side.ends:
+        zone = end.length + facts.section.cover
+        area = 2 * end.pairs * end.area
+        ratio = area / (zone * panel.legs.legs[end.leg].thickness)
+        found.append(_TiedEnd(end.leg, ratio, end.diameter))
+    known = {end.leg for end in side.ends}
+    for leg in sorted(set(side.free_legs) - known):
+        if panel.web is not None:
+            ratio, diameter = vertical_ratio(facts, leg), panel.web.diameter
+        else:
+            zone = float(element_length(boundary.depth, side.extent))
+            area = max(bars_within_ends(facts, leg, zone))
+            ratio = area / (zone * panel.legs.legs[leg].thickness) if zone > 0 else 0.0
+            diameter = float(bars.diameter.min())
+        found.append(_TiedEnd(leg, ratio, diameter))
+    return found
+
+
 def _end_ties(boundary: _Boundary) -> list[Finding]:
     """Check the ties at an end without boundary element (18.10.6.5)."""
     wall, facts = boundary.wall, boundary.wall.facts
     panel = panel_of(facts)
     found = []
-    for end in boundary.side.ends:
-        leg = panel.legs.legs[end.leg]
+    for end in _tied_ends(boundary):
         shear = float(wall.shears.shears[:, end.leg].max(initial=0.0))
         moment = float(wall.shears.moments(end.leg).max(initial=0.0))
-        zone = end.length + facts.section.cover
-        ratio = 2 * end.pairs * end.area / (zone * leg.thickness)
 
         def of(
             record: Derivation | None,
-            end: EndBars = end,
-            ratio: float = ratio,
+            end: _TiedEnd = end,
             actions: tuple[float, float] = (shear, moment),
         ) -> tuple[bool, float]:
             limits = end_ties(
@@ -248,7 +319,7 @@ def _end_ties(boundary: _Boundary) -> list[Finding]:
                 boundary.depth,
                 (*wall.concrete, facts.steel.yield_strength),
                 actions,
-                (ratio, end.diameter),
+                (end.ratio, end.diameter),
             )
             beyond = panel.height - panel.above >= limits.extent - 1e-6
             return limits.needed, limits.elsewhere if beyond else limits.near
@@ -257,14 +328,14 @@ def _end_ties(boundary: _Boundary) -> list[Finding]:
         if not needed:
             continue
 
-        def derive(of: object = of, ratio: float = ratio) -> Derivation:
+        def derive(of: Callable[[Derivation], object] = of, ratio: float = end.ratio) -> Derivation:
             record = Derivation()
             record.given("rho", ratio, Dimension.RATIO, "bars of the end over its concrete")
             foot = panel.height - panel.above
             record.given(
                 "h_foot", foot, Dimension.LENGTH, "of the panel above the critical section"
             )
-            of(record)  # type: ignore[operator]
+            of(record)
             return record
 
         name = f"Ties at ends at {boundary.side.name}"
@@ -275,7 +346,7 @@ def _end_ties(boundary: _Boundary) -> list[Finding]:
                     "none; at {limit}",
                     f"Bars of the end{leg_name(panel, end.leg)} are {{ratio}} of it; ties at"
                     " {limit} are required.",
-                    {"ratio": share(ratio), "limit": length(near)},
+                    {"ratio": share(end.ratio), "limit": length(near)},
                     derive=derive,
                 )
             )
@@ -398,14 +469,14 @@ def _built(boundary: _Boundary, end: EndBars) -> list[Finding]:
             at_least=True,
         ),
         limit_finding(
-            *(f"Held bars of boundary element{at}", "boundary", "18.10.6.4(e)"),
+            *(f"Held bars of boundary element{at}", "boundary", "18.10.6.4(f)"),
             length(held),
             length(given.held),
             f"Held bars of the boundary element{at} are {{found}} apart; {{limit}} allowed.",
             derive,
         ),
         limit_finding(
-            *(f"Hoops of boundary element{at}", "boundary hoops", "18.10.6.4(f)"),
+            *(f"Hoops of boundary element{at}", "boundary hoops", "18.10.6.4(e)"),
             length(hoops.spacing),
             length(given.spacing),
             f"Hoops of the boundary element{at} at {{found}}; {{limit}} allowed.",

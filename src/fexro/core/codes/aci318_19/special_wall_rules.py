@@ -16,7 +16,6 @@ from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.aci318_19.special_walls import (
     DesignShear,
     Segment,
-    SpecialShear,
     design_shear,
     special_shear,
 )

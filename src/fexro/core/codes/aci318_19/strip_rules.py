@@ -22,14 +22,21 @@ from fexro.core.codes.aci318_19.edition import Edition
 from fexro.core.codes.aci318_19.materials import lightness, modulus
 from fexro.core.codes.aci318_19.wall_bars import WallBars, WallMesh, wall_bars
 from fexro.core.codes.transverse_checks import SMALLEST, limit_finding, no_shear_finding
-from fexro.core.codes.wall_checks import box_size, profile_rows, strip_of, strip_shear_finding
+from fexro.core.codes.wall_checks import (
+    across_axis,
+    box_size,
+    profile_rows,
+    shear_across_findings,
+    strip_of,
+    strip_shear_finding,
+)
 from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State, length, moment
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.transverse import Transverse
 
-__all__ = ["other_methods", "strip_bars", "strip_shear"]
+__all__ = ["other_methods", "shear_across", "strip_bars", "strip_shear"]
 
 Y = 1  # the axis across the wall
 share = partial(Term, dimension=Dimension.SHARE)
@@ -124,16 +131,33 @@ def strip_bars(edition: Edition, facts: ColumnFacts, _: Context) -> Sequence[Fin
 
 def strip_shear(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear out of plane, which concrete resists alone (22.5)."""
+    found = shear_out_of_plane(edition, facts, context, Y)
+    return found or [no_shear_finding("22.5")]
+
+
+def shear_across(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+    """Check shear across a straight panel, which concrete resists alone (22.5)."""
+    axis = across_axis(facts)
+    if axis is None:
+        return shear_across_findings(facts, context.actions, "22.5")
+    return shear_out_of_plane(edition, facts, context, axis)
+
+
+def shear_out_of_plane(
+    edition: Edition, facts: ColumnFacts, context: Context, axis: int
+) -> list[Finding]:
+    """Return the check of shear along an axis that no bars cross; none without any shear."""
     rows, names, places = profile_rows(context.actions)
-    shears = np.abs(rows[:, 1 + Y])
+    shears = np.abs(rows[:, 1 + axis])
     if not len(shears) or shears.max() < SMALLEST:
-        return [no_shear_finding("22.5")]
-    ties = facts.section.ties
-    bare = Transverse("ties", ties.size, facts.transverse_steel.yield_strength, ties.spacing, legs=(0, 0))
+        return []
+    ties, steel = facts.section.ties, facts.transverse_steel
+    bare = Transverse("ties", ties.size, steel.yield_strength, ties.spacing, legs=(0, 0))
 
     def shear(record: Derivation | None, N: FloatArray, V: FloatArray) -> one_way.OneWayShear:
         spacing = np.full(np.shape(V), ties.spacing) if record is None else ties.spacing
-        return one_way.one_way_shear(record, edition, facts.cross_section, bare, Y, (N, V, spacing))
+        given = edition, facts.cross_section, bare, axis, (N, V, spacing)
+        return one_way.one_way_shear(record, *given)
 
     found = shear(None, rows[:, 0], shears)
     at = int(found.ratio.argmax())

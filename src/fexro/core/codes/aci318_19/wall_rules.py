@@ -48,6 +48,7 @@ __all__ = [
     "panel_thickness",
     "shear_of_panel",
     "special_bars_of_leg",
+    "vertical_ratio",
 ]
 
 LARGE_FOR_COVER = 35.8  # mm, No. 36 [#11] (20.5.1.3.1)

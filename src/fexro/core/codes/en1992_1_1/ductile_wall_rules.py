@@ -16,7 +16,7 @@ from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.section_strength import strength_of
 from fexro.core.codes.en1998_1.columns import DuctilityClass, axial_ratio
 from fexro.core.codes.en1998_1.options import SeismicOptions
-from fexro.core.codes.en1998_1.wall_shear import SLENDER, dual_shear, shear_envelope
+from fexro.core.codes.en1998_1.wall_shear import SLENDER, dual_shear, shear_envelope, spectrum_share
 from fexro.core.codes.en1998_1.walls import (
     LARGEST_AXIAL,
     LEAST_BOUNDARY,
@@ -69,6 +69,19 @@ def _moment(
     """Return of which of moments about an axis MRd is the largest multiple, and MRd, N·mm."""
     strength = strength_of(annex, cross)
     return governing_moment(strength, axis, np.array(axial), np.array(moments), strongest=True)
+
+
+@lru_cache(maxsize=1024)
+def _nearest_moment(
+    annex: Annex,
+    cross: CrossSection,
+    axis: int,
+    axial: tuple[float, ...],
+    moments: tuple[float, ...],
+) -> tuple[int, float]:
+    """Return of which of moments about an axis MRd is the least multiple, and MRd, N·mm."""
+    strength = strength_of(annex, cross)
+    return governing_moment(strength, axis, np.array(axial), np.array(moments))
 
 
 def _at_base(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> tuple[float, float]:
@@ -140,8 +153,10 @@ def _amplified(
     M_Ed, M_Rd = _at_base(annex, facts, context, leg)
     if record is not None:
         record.note(with_earthquake(context.actions))
-        record.note("Se(TC)/Se(T1) is T1/TC beyond the plateau of the spectrum.")
-    spectrum = (max(options.T1 / options.TC, 1.0), 1.0)
+        record.note(
+            "Se(TC)/Se(T1) is T1/TC beyond the plateau of the spectrum, T1²/(TC TD) beyond TD."
+        )
+    spectrum = (spectrum_share(options.T1, options.TC, options.TD), 1.0)
     found = shear_envelope(
         record,
         CLASSES[facts.ductility],
@@ -237,8 +252,8 @@ class DuctilePanel:
     def seismic(self, side: WallSide) -> WallSeismic:
         """Return what is asked of it, bent along the axis of a side."""
         panel, options = self.panel, self.options
-        leg = panel.legs.legs.index(side.webs[0])
-        M_Ed, M_Rd = _at_base(self.annex, self.facts, self.context, leg)
+        nearest = partial(_nearest_moment, self.annex)
+        M_Ed, M_Rd = base_moments(self.facts, self.context.actions, side.axis, nearest, 0.0)
         return WallSeismic(
             self.ductility,
             panel.storeys,
@@ -307,7 +322,7 @@ def _no_ends(wall: DuctilePanel, side: WallSide) -> Finding:
 
 
 def _flange(wall: DuctilePanel, side: WallSide) -> list[Finding]:
-    """Check a flange that is compressed (5.4.3.4.2(5), (11)); webs that end free there are not."""
+    """Check a flange that is compressed (5.4.3.4.2(5), (7)); webs that end free there are not."""
     if wall.is_above_critical(side.extent):
         return []
     facts, panel, (f_cd, f_yd) = wall.facts, wall.panel, wall.strengths
@@ -346,7 +361,7 @@ def _flange(wall: DuctilePanel, side: WallSide) -> list[Finding]:
         )
         return [
             Finding(
-                *(name, "boundary", "5.4.3.4.2(5), (11)", State.NOT_CHECKED, math.nan),
+                *(name, "boundary", "5.4.3.4.2(5), (7)", State.NOT_CHECKED, math.nan),
                 "xu {depth}",
                 f"confinement at {side.name}, where a leg runs across, is not checked: {reason}.",
                 {"depth": length(x_u)},
@@ -355,7 +370,7 @@ def _flange(wall: DuctilePanel, side: WallSide) -> list[Finding]:
         ]
     return [
         Finding(
-            *(name, "boundary", "5.4.3.4.2(11)", State.SATISFIED, math.nan),
+            *(name, "boundary", "5.4.3.4.2(7)", State.SATISFIED, math.nan),
             "needs no confinement",
             "",
             derive=derive,
@@ -438,8 +453,10 @@ def _boundary(wall: DuctilePanel, side: WallSide, end: EndBars) -> list[Finding]
     return checks
 
 
-def _bars_of_end(wall: DuctilePanel, end: EndBars, name: str) -> Finding:
-    """Check the bars of an end against its concrete (5.4.3.4.2(8))."""
+def _bars_of_end(
+    wall: DuctilePanel, end: EndBars, name: str, clause: str = "5.4.3.4.2(8)"
+) -> Finding:
+    """Check the bars of an end against its concrete (5.4.3.4.2(8), (11))."""
     panel, zone = wall.panel, end.length + wall.facts.section.cover
     thickness, area = panel.legs.legs[end.leg].thickness, 2 * end.pairs * end.area
 
@@ -452,7 +469,7 @@ def _bars_of_end(wall: DuctilePanel, end: EndBars, name: str) -> Finding:
         return record
 
     return limit_finding(
-        *(name, "boundary", "5.4.3.4.2(8)"),
+        *(name, "boundary", clause),
         share(area / (thickness * zone)),
         share(LEAST_BOUNDARY),
         f"{name}{leg_name(panel, end.leg)} are {{found}} of their concrete; {{limit}} required.",
@@ -462,9 +479,9 @@ def _bars_of_end(wall: DuctilePanel, end: EndBars, name: str) -> Finding:
 
 
 def _above_critical(wall: DuctilePanel, side: WallSide, end: EndBars) -> list[Finding]:
-    """Check an end above the critical region (5.4.3.4.2(8), 5.5.3.4.5)."""
+    """Check an end above the critical region (5.4.3.4.2(11), 5.5.3.4.5)."""
     # Asked for where the concrete is strained by more than 0.002; it is not asked where that is.
-    found = [_bars_of_end(wall, end, "Bars of ends above the critical region")]
+    found = [_bars_of_end(wall, end, "Bars of ends above the critical region", "5.4.3.4.2(11)")]
     if found[0].state is State.EXCEEDED:
         message = f"{found[0].message} It is asked for where strains exceed 0.002."
         found = [replace(found[0], state=State.ATTENTION, message=message)]
@@ -509,20 +526,29 @@ def _built(
     thickness = panel.legs.legs[end.leg].thickness
     hoops, width = panel.hoops or section.ties, side.free_width
     f_cd, f_yd = wall.strengths
+    f_ywd = facts.transverse_steel.yield_strength / wall.annex.gamma_s
     across = thickness - 2 * section.cover - hoops.size.diameter
     along = end.length - section.cover
     ties = 2 * (across + along) + max(end.pairs - 2, 0) * across
     volume = ties * hoops.size.area / (across * along * hoops.spacing)
     faces = across - hoops.size.diameter - end.diameter
     held = (end.apart,) * (2 * (end.pairs - 1)) + (faces, faces)
-    return ductile_wall(
-        record,
+    given = (
         (thickness, side.extent, panel.height, facts.height),
-        (f_cd, f_yd, f_yd, facts.steel.modulus),
+        (f_cd, f_yd, f_ywd, facts.steel.modulus),
         wall.vertical(side, width),
         wall.axial * thickness / width,
         wall.seismic(side),
-        WallElement(
-            thickness, across, along, held, hoops.spacing, volume * f_yd / f_cd, end.diameter
-        ),
     )
+    element = WallElement(
+        thickness, across, along, held, hoops.spacing, volume * f_ywd / f_cd, end.diameter
+    )
+    asked = ductile_wall(None, *given, element).required_mechanical
+    if asked >= element.mechanical:
+        return ductile_wall(record, *given, element)
+    # Hoops beyond what is asked for do not make the boundary longer.
+    if record is not None:
+        told = "of the hoops; counted as far as it is asked for"
+        record.given("omega_wd", element.mechanical, Dimension.RATIO, told)
+    found = ductile_wall(record, *given, replace(element, mechanical=asked))
+    return replace(found, mechanical=element.mechanical)

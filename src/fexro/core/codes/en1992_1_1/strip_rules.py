@@ -17,14 +17,21 @@ from fexro.core.codes.en1992_1_1.shear import (
 )
 from fexro.core.codes.en1992_1_1.walls import VerticalBars, wall_bars
 from fexro.core.codes.transverse_checks import SMALLEST, limit_finding, no_shear_finding
-from fexro.core.codes.wall_checks import box_size, profile_rows, strip_of, strip_shear_finding
+from fexro.core.codes.wall_checks import (
+    across_axis,
+    box_size,
+    profile_rows,
+    shear_across_findings,
+    strip_of,
+    strip_shear_finding,
+)
 from fexro.core.facts import ColumnFacts
 from fexro.core.findings import Finding, State, length
 from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.shear import shear_section
 
-__all__ = ["plain_method", "strip_bars", "strip_shear"]
+__all__ = ["plain_method", "shear_across", "strip_bars", "strip_shear"]
 
 Y = 1  # the axis across the wall
 share = partial(Term, dimension=Dimension.SHARE)
@@ -87,11 +94,27 @@ def strip_bars(facts: ColumnFacts, _: Context) -> Sequence[Finding]:
 
 def strip_shear(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear out of plane, which concrete resists alone (6.2.2)."""
+    found = shear_out_of_plane(annex, facts, context, Y)
+    return found or [no_shear_finding("6.2.2")]
+
+
+def shear_across(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+    """Check shear across a straight panel, which concrete resists alone (6.2.2)."""
+    axis = across_axis(facts)
+    if axis is None:
+        return shear_across_findings(facts, context.actions, "6.2.2")
+    return shear_out_of_plane(annex, facts, context, axis)
+
+
+def shear_out_of_plane(
+    annex: Annex, facts: ColumnFacts, context: Context, axis: int
+) -> list[Finding]:
+    """Return the check of shear along an axis that no bars cross; none without any shear."""
     rows, names, places = profile_rows(context.actions)
-    shears = np.abs(rows[:, 1 + Y])
+    shears = np.abs(rows[:, 1 + axis])
     if not len(shears) or shears.max() < SMALLEST:
-        return [no_shear_finding("6.2.2")]
-    web = shear_section(facts.section, Y)
+        return []
+    web = shear_section(facts.section, axis)
     counts = min(facts.concrete.strength, annex.shear_strength)
     area = facts.section.outline.area
 
@@ -109,7 +132,7 @@ def strip_shear(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[
     def derive() -> Derivation:
         record = Derivation()
         record.note(f"{names[at]}, {places[at]}; no links cross the wall.")
-        record.given("b_w", web.width, Dimension.LENGTH, "width of the strip")
+        record.given("b_w", web.width, Dimension.LENGTH, "width that resists")
         record.given("d", web.effective_depth, Dimension.LENGTH, "effective depth")
         resists(record, rows[at, 0])
         return record

@@ -27,6 +27,7 @@ __all__ = [
     "shear_aspect",
     "shear_envelope",
     "sliding_resistance",
+    "spectrum_share",
     "web_bars",
     "web_resistance",
 ]
@@ -44,6 +45,11 @@ BY_SHEAR = 2.0  # αs (5.5.3.4.3)
 def strength_term(M_Rd: Moment, q: Ratio, M_Ed: Moment) -> Ratio:
     """Term of the strength in the factor of the shear."""
     return (GAMMA_RD / q * M_Rd / M_Ed) ** 2
+
+
+def spectrum_share(T_1: float, T_C: float, T_D: float) -> float:
+    """Return Se(TC) over Se(T1) of the elastic spectrum (3.2.2.2), periods in s."""
+    return max(T_1 / T_C, 1.0) * max(T_1 / T_D, 1.0)
 
 
 @provision("5.5.2.4.1(7), (5.25)", symbol="t_S")

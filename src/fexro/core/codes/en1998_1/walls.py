@@ -127,13 +127,13 @@ def boundary_width(l_c: Length, b_w: Length, l_w: Length, h_s: Length) -> Length
     return maximum(B_200, where(l_c <= maximum(2 * b_w, 0.2 * l_w), h_s / 15, h_s / 10))
 
 
-@provision("5.4.3.4.2(11)", symbol="b_f,min")
+@provision("5.4.3.4.2(7)", symbol="b_f,min")
 def least_flange(h_s: Length) -> Length:
     """Thickness from which a flange needs no confined boundary."""
     return h_s / 15
 
 
-@provision("5.4.3.4.2(11)", symbol="l_f,min")
+@provision("5.4.3.4.2(7)", symbol="l_f,min")
 def least_flange_width(h_s: Length) -> Length:
     """Width from which a flange needs no confined boundary."""
     return h_s / 5
