@@ -1008,7 +1008,7 @@ def wall_of(given):
         )
     points = []
     for number, leg in enumerate(legs.legs):
-        along = curtain_places(legs, number, cover, given["spacing"], nearest)
+        (along,) = curtain_places(legs, number, cover, given["spacing"], nearest)
         for place in along:
             for side in (-1, 1):
                 aside = side * (leg.thickness / 2 - cover) * leg.normal

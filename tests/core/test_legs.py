@@ -95,7 +95,7 @@ def test_impossible_legs_are_refused(legs, told):
 
 
 def test_pairs_are_evenly_spaced_inside_the_ends():
-    places = curtain_places(STRAIGHT, 0, 50, 200)
+    (places,) = curtain_places(STRAIGHT, 0, 50, 200)
     # By hand: 3900 mm in at most 200: 20 steps of 195.
     assert len(places) == 21
     np.testing.assert_allclose(np.diff(places), 195)

@@ -369,10 +369,10 @@ def anchorage(project, key):
 @pytest.mark.parametrize(
     ("code", "needed"),
     [
-        # ld = fy ψt d / (1.1 √f'c (cb/d)), cb the half pitch of 48.5: 837.2 mm; times 1.25.
-        ("ACI 318-19", 1.25 * 420 * 1.3 * 22 / (1.1 * 35**0.5 * 48.5026 / 22)),
+        # ld = fy ψt d / (1.1 √f'c (cb/d)), cb the half pitch of 49.0: 684.8 mm; times 1.25.
+        ("ACI 318-19", 1.25 * 420 * 1.3 * 20 / (1.1 * 35**0.5 * 49.0102 / 20)),
         # fbd = 2.25 × 0.7 × 1.0 × 0.7 × 0.3 fck^(2/3) / 1.5; half as long again are diagonals only.
-        ("EN 1992-1-1", 22 / 4 * (420 / 1.15) / (2.25 * 0.7 * 0.7 * 0.3 * 35 ** (2 / 3) / 1.5)),
+        ("EN 1992-1-1", 20 / 4 * (420 / 1.15) / (2.25 * 0.7 * 0.7 * 0.3 * 35 ** (2 / 3) / 1.5)),
     ],
 )
 def test_straight_bars_of_a_beam_are_anchored_in_the_piers(code, needed):
@@ -400,8 +400,8 @@ def test_bars_of_beams_are_listed_with_what_reaches_into_the_piers(results):
     prepared = {key: one.prepared for key, one in results.items()}
     laid = laid_bars(DEMO, prepared, WEAK)
     along = [(one.number, one.bar.size.name, one.bar.cut) for one in laid if one.kind == "bar"]
-    # 1500 + 2 × 1046.5, rounded up to 25 mm.
-    assert along[0] == (4, "D22", 3600)
+    # 1500 + 2 × 856.0, rounded up to 25 mm.
+    assert along[0] == (4, "D20", 3225)
     ties = [one for one in laid if one.kind == "outer tie"]
     assert [one.number for one in ties] == [17]  # 1500 / 90
     crossed = laid_bars(DEMO, prepared, LiftKey("W1.B1", "L2"))
@@ -677,7 +677,11 @@ def test_boundary_elements_of_a_channel_share_what_is_compressed(european):
     alpha = 1 - (6 * 100**2 + 2 * 196**2) / (6 * 228 * 332)
     alpha *= (1 - 100 / (2 * 228)) * (1 - 100 / (2 * 332))
     hoops = (2 * (228 + 332) + 2 * 228) * D12 / (228 * 332 * 100) * F_YD / F_CD
-    strain = 0.0035 + 0.1 * alpha * hoops
+    # μφ of 2 q0 MEd/MRd − 1 asks for less confinement than there is: no more of it counts.
+    values = {one.name: one for one in found.findings}["Confinement of boundary elements"].values
+    asked = values["limit"].value
+    assert asked < hoops
+    strain = 0.0035 + 0.1 * alpha * asked
     length = named(found, "boundary")["Length of boundary elements"]
     assert length.values["limit"].value == pytest.approx(x_u * (1 - 0.0035 / strain), rel=1e-6)
     assert length.values["found"].value == pytest.approx(392)
@@ -934,7 +938,8 @@ def test_forces_of_a_strip_follow_from_its_loads():
     assert foot[0] == pytest.approx(24 + single + parapet + 24 * 0.18 * height)
     assert top[4] == pytest.approx(24 * 0.045)
     wind = rows[key]["Wy"]
-    assert wind[0][4] == pytest.approx(-1.6 * 1.1**2 / 2)
+    # Wind towards +y on the parapet compresses the +y face at the roof.
+    assert wind[0][4] == pytest.approx(1.6 * 1.1**2 / 2)
     assert [load.value for load in loads] == [pytest.approx(1.1)]
 
 

@@ -52,7 +52,7 @@ WALL_BARS = (
     *("D12@200 each face + 4 D20 each end",) * 3,
     *("D16@200 each face + 8 D25 each end in 450",) * 3,
 )
-BEAM_BARS = "4 D22 corners + 1 D20 top + 1 D20 bottom + 2 D10 left + 2 D10 right"
+BEAM_BARS = "4 D20 corners + 1 D16 top + 1 D16 bottom + 4 D10 left + 4 D10 right"
 # One beam has hoops that its probable moments ask more of.
 WEAK_BEAM = ("K1.B1", "L3")
 SPECIAL = OwnDirection(frame="walls", sway="braced", ductility="high")

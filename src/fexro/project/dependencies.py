@@ -9,6 +9,7 @@ from fexro.project.held import directions_of, lift_above
 from fexro.project.project import Project
 from fexro.project.resolve import storey_facts
 from fexro.project.shapes import concretes_in
+from fexro.project.wall_members import panels_of
 
 __all__ = ["affected"]
 
@@ -109,7 +110,8 @@ def _ductile_beside(after: Project, changed: set[LiftKey]) -> set[LiftKey]:
 def _of_walls(before: Project, after: Project, changed: set[LiftKey]) -> set[LiftKey]:
     """Return the members of walls that are others, or whose critical section is another.
 
-    The shear of ductile walls goes by what the section at their base resists, and its forces.
+    The shear of ductile walls goes by what the section at their base resists, and its forces; the
+    panels of a storey share it.
     """
     found: set[LiftKey] = set()
     if before.walls is not after.walls:
@@ -120,12 +122,23 @@ def _of_walls(before: Project, after: Project, changed: set[LiftKey]) -> set[Lif
         strips = set(before.bearing_walls) ^ set(after.bearing_walls)
         names = {wall.name for wall in strips}
         found |= {key for key in after.by_key if key.mark in names}
+    storeys: set[tuple[str | None, str]] = set()
     for key in changed:
         mark = after.mark_by_name.get(key.mark)
-        if mark is None or mark.kind != "wall panel" or mark.lifts[-1].storey != key.storey:
+        if mark is None or mark.kind != "wall panel":
+            continue
+        storeys.add((mark.wall, key.storey))
+        if mark.lifts[-1].storey != key.storey:
             continue
         above = [LiftKey(mark.name, lift.storey) for lift in mark.lifts]
         found |= {one for one in above if _ductile(after.by_key[one])}
+        storeys |= {(mark.wall, lift.storey) for lift in mark.lifts}
+    if not storeys:
+        return found
+    for key in panels_of(after):
+        beside = after.mark_by_name[key.mark].wall, key.storey
+        if beside in storeys and _ductile(after.by_key[key]):
+            found.add(key)
     return found
 
 

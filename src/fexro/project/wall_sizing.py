@@ -19,7 +19,6 @@ from fexro.project.sizing import rules_of
 from fexro.project.wall_changes import sizes_offered
 
 __all__ = [
-    "LEAST",
     "PanelSteel",
     "WallProposal",
     "propose_web_bars",
@@ -27,7 +26,6 @@ __all__ = [
     "web_steel",
 ]
 
-LEAST = 0.0012  # of the concrete, from which the required steel of panels is sought
 LARGEST = 300.0  # mm, the widest spacing that is offered to panels
 
 
@@ -59,12 +57,14 @@ class PanelSteel:
         required: for N with both moments, bars in proportion; nothing where none up to 8 % does.
         provided: what it has.
         gaps: shares between which more does not do although less does.
+        least_does: whether the least that the code asks for does.
     """
 
     key: LiftKey
     required: float | None
     provided: float
     gaps: tuple[tuple[float, float], ...]
+    least_does: bool = False
 
 
 def required_in_panels(project: Project, keys: Sequence[LiftKey]) -> Iterator[PanelSteel]:
@@ -74,10 +74,11 @@ def required_in_panels(project: Project, keys: Sequence[LiftKey]) -> Iterator[Pa
         if not len(lift.actions.forces):
             continue
         area = lift.facts.section.outline.area
-        found = required_steel(lift, rules_of(project, key).aim, LEAST)
+        found = required_steel(lift, rules_of(project, key).aim, lift.code.panel_ratio)
         required = None if found.area is None else found.area / area
         gaps = tuple((low / area, high / area) for low, high in found.gaps)
-        yield PanelSteel(key, required, found.provided / area, gaps)
+        least = required is not None and required <= lift.code.panel_ratio * (1 + 1e-9)
+        yield PanelSteel(key, required, found.provided / area, gaps, least)
 
 
 def web_steel(project: Project, key: LiftKey) -> float:

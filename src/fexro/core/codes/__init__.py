@@ -307,6 +307,7 @@ class DesignCode:
         laps: from where to where above the slab the laps of a lift reach, mm; nothing where none
             are told of.
         bar_ratios: least and largest area of bars over that of concrete.
+        panel_ratio: least area of vertical bars of walls over that of concrete.
         band: axial forces that ask for more confinement; nothing where none do.
         joints: columns against beams at the joint above a lift, in each direction and sense.
         bending: how the bars of a lift are bent and scheduled.
@@ -331,6 +332,7 @@ class DesignCode:
     end_zone: Callable[[ColumnFacts], float]
     laps: Callable[[ColumnFacts, Context], tuple[float, float] | None]
     bar_ratios: tuple[float, float]
+    panel_ratio: float
     band: Callable[[ColumnFacts], AxialBand | None]
     joints: Callable[[ColumnFacts, Context], Sequence[JointVerdict]]
     bending: Callable[[ColumnFacts], BendingPractice]

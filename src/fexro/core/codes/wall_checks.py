@@ -324,6 +324,26 @@ class LegShears:
         found: FloatArray = self.rows[:, :1] * area / area.sum()
         return found
 
+    @cached_property
+    def lasting(self) -> FloatArray:
+        """Axial force of each leg that is there for certain, (D, L): with tension as it is.
+
+        Compression counts as far as it lasts; where the part that lasts is not known, as far as
+        all combinations have it.
+        """
+        actions = self.actions
+        if actions.sustained is not None:
+            sure = actions.sustained[..., 0].reshape(-1)
+        else:
+            least = actions.forces[..., 0].min(axis=0, initial=np.inf)
+            sure = np.tile(least, len(actions.combinations))
+        whole = self.rows[:, 0]
+        share = np.where(
+            whole > 0, np.clip(sure, 0.0, whole) / np.where(whole > 0, whole, 1.0), 1.0
+        )
+        found: FloatArray = self.axial * share[:, None]
+        return found
+
     def moments(self, leg: int) -> FloatArray:
         """Return the moment of the panel in the plane of a leg without sign, (D,)."""
         u = self.panel.legs.legs[leg].direction

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -50,12 +50,14 @@ def curtain_places(
     spacing: float,
     steps: Callable[[float, float], int] = at_most,
     taken: Mapping[tuple[int, int], float] = NOTHING_TAKEN,
+    offsets: Sequence[float] = (0.0,),
 ) -> FloatArray:
-    """Return how far along its centre line the pairs of bars of a leg are.
+    """Return how far along its centre line the bars of a leg are, (O, B) for each offset.
 
-    A leg that ends free, or runs through a corner, has its last pair inside its end by an inset;
-    one that ends against another has it half a spacing off; one with an end zone has its first a
-    spacing behind that.
+    A leg that ends free, or runs through a corner, has its last bars inside its end by an inset;
+    one that ends against another has them half a spacing off; one with an end zone has its first a
+    spacing behind that. At corners that are not square the bars of both faces end at places of
+    their own; there are as many on each.
 
     Args:
         legs: all of them.
@@ -64,19 +66,28 @@ def curtain_places(
         spacing: of the bars.
         steps: in how many steps a distance is gone.
         taken: how far end zones reach, by leg and end.
+        offsets: of the curtains to the left of the centre line.
     """
     zones = [(number, at) in taken for at in (0, 1)]
-    rooms = [
-        taken[number, at]
-        if zones[at]
-        else end.room + (spacing / 2 if end.kind == "against" else inset)
-        for at, end in enumerate(legs.ends(number))
-    ]
-    low, high = rooms[0], legs.legs[number].run - rooms[1]
-    if high < low:
-        return np.zeros(0) if any(zones) else np.array([(low + high) / 2])
-    places: FloatArray = np.linspace(low, high, steps(high - low, spacing) + 1)
-    return places[int(zones[0]) : len(places) - int(zones[1])]
+    run, ends = legs.legs[number].run, legs.ends(number)
+
+    def room(at: int, offset: float) -> float:
+        if zones[at]:
+            return taken[number, at]
+        end = ends[at]
+        if end.kind == "against":
+            return end.room_at(0.0, offset) + spacing / 2
+        return end.room_at(inset, offset)
+
+    lows = np.array([room(0, offset) for offset in offsets])
+    highs = run - np.array([room(1, offset) for offset in offsets])
+    if (highs - lows).min() < 0:
+        if any(zones):
+            return np.zeros((len(offsets), 0))
+        return ((lows + highs) / 2)[:, None]
+    count = steps(float((highs - lows).max()), spacing) + 1
+    places: FloatArray = np.linspace(lows, highs, count, axis=1)
+    return places[:, int(zones[0]) : count - int(zones[1])]
 
 
 @dataclass(frozen=True)
@@ -162,13 +173,16 @@ def spots_in_legs(legs: Legs, inset: float, groups: tuple[BarGroup, ...], where:
             taken[zone.leg, zone.end] = float(places[-1])
             leg = legs.legs[zone.leg]
             along = leg.run - places if zone.end else places
-            found += _pairs(leg, along, inset, group.size, group.bundle)
+            aside = leg.thickness / 2 - inset - group.size.diameter / 2
+            found += _bars(leg, np.stack([along, along]), (-aside, aside), group.size, group.bundle)
     (group,) = faces
     assert group.spacing is not None
     for number, leg in enumerate(legs.legs):
         first = inset + group.size.diameter / 2
-        along = curtain_places(legs, number, first, group.spacing, taken=taken)
-        found += _pairs(leg, along, inset, group.size, group.bundle, single=group.place == "centre")
+        aside = 0.0 if group.place == "centre" else leg.thickness / 2 - first
+        offsets = (0.0,) if group.place == "centre" else (-aside, aside)
+        along = curtain_places(legs, number, first, group.spacing, taken=taken, offsets=offsets)
+        found += _bars(leg, along, offsets, group.size, group.bundle)
     return found
 
 
@@ -272,25 +286,17 @@ def _end_places(legs: Legs, zone: EndZone, inset: float, group: BarGroup, where:
     return np.linspace(first, length, pairs)
 
 
-def _pairs(
-    leg: Leg,
-    along: FloatArray,
-    inset: float,
-    size: BarSize,
-    bundle: int,
-    *,
-    single: bool = False,
+def _bars(
+    leg: Leg, along: FloatArray, offsets: Sequence[float], size: BarSize, bundle: int
 ) -> list[Spot]:
-    """Return bars on both faces of a leg at places along it, or in its middle."""
-    aside = leg.thickness / 2 - inset - size.diameter / 2
+    """Return bars of a leg at places along it, (O, B), for each offset to its left."""
     u, n = leg.direction, leg.normal
     direction = float(u[0]), float(u[1])
-    sides = (0.0,) if single else (-aside, aside)
     found = []
-    for place in along:
-        for side in sides:
-            x, y = leg.start + u * place + n * side
+    for places in along.T:
+        for place, offset in zip(places, offsets, strict=True):
+            x, y = leg.start + u * place + n * offset
             # To the left of the tie's direction is the inside.
-            back = direction if side < 0 else (-direction[0], -direction[1])
+            back = direction if offset < 0 else (-direction[0], -direction[1])
             found.append(Spot(float(x), float(y), size, bundle, back))
     return found

@@ -41,7 +41,7 @@ from fexro.project.column import LiftKey
 from fexro.project.edits.bearing import remove_bearing_wall, with_bearing_wall
 from fexro.project.edits.walls import add_wall, remove_wall, rename_wall, set_lines
 from fexro.project.project import Project
-from fexro.project.wall_sizing import LEAST, PanelSteel, required_in_panels
+from fexro.project.wall_sizing import PanelSteel, required_in_panels
 from fexro.project.walls import WallLine
 
 __all__ = ["WallsPage"]
@@ -177,7 +177,7 @@ class WallsPage(QWidget):
     def _take_required(self, found: PanelSteel) -> None:
         needed = "> 8"
         if found.required is not None:
-            few = "≤ " if found.required <= LEAST else ""
+            few = "≤ " if found.least_does else ""
             needed = f"{few}{100 * found.required:.2f}"
         told = f"{needed} of {100 * found.provided:.2f} %"
         self.elevation.required[found.key] = f"{told} *" if found.gaps else told

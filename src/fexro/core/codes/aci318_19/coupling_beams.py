@@ -36,6 +36,9 @@ __all__ = [
     "FrameBeam",
     "PierKind",
     "beam_kind",
+    "deep_beam_ratio",
+    "deep_beam_shear",
+    "deep_beam_spacing",
     "diagonal_beam",
     "frame_beam",
     "pier_kind",
@@ -43,6 +46,7 @@ __all__ = [
 
 PHI_DIAGONAL = 0.85  # 21.2.4.4
 LONG, SHORT = 4.0, 2.0  # ℓn/h (18.10.7.1, 18.10.7.2)
+DEEP = 0.0025  # 9.9.3.1
 SKIN = 0.002  # 18.10.7.4(c)
 ROUNDING = 1e-6
 BeamKind = Literal["frame", "diagonal", "either"]
@@ -83,6 +87,24 @@ def diagonal_moment(A_vd: Area, f_y: Stress, alpha: Angle, arm: Length) -> Momen
 def cage_spacing(s_o: Length, d_b: Length) -> Length:
     """Largest spacing of hoops around a group of diagonal bars."""
     return minimum(s_o, 6 * d_b)
+
+
+@provision("9.9.2.1", symbol="phi V_n,max")
+def deep_beam_shear(phi: Ratio, k: RootStress, f_c_prime: Stress, b_w: Length, d: Length) -> Force:
+    """Shear up to which a deep beam is large enough."""
+    return phi * k * sqrt(f_c_prime) * b_w * d
+
+
+@provision("9.9.3.1", symbol="A_v/s")
+def deep_beam_ratio(b_w: Length) -> Length:
+    """Bars spread over a deep beam, across and along, over their spacing."""
+    return DEEP * b_w
+
+
+@provision("9.9.4.3", symbol="s_max")
+def deep_beam_spacing(d: Length, s_0: Length) -> Length:
+    """Largest spacing of bars spread over a deep beam."""
+    return minimum(d / 5, s_0)
 
 
 @provision("18.10.7.4(c)", symbol="A_skin/s")

@@ -12,10 +12,14 @@ import numpy as np
 from fexro.core.codes import Context
 from fexro.core.codes.aci318_19.coupling_beams import (
     LONG,
+    Confined,
     DiagonalBars,
     Diagonals,
     FrameBeam,
     beam_kind,
+    deep_beam_ratio,
+    deep_beam_shear,
+    deep_beam_spacing,
     diagonal_beam,
     frame_beam,
     least_beam_ratio,
@@ -44,6 +48,7 @@ from fexro.core.strength.uniaxial import moment_curve, nominal
 __all__ = ["beam_bars", "beam_shear", "special_beam"]
 
 PROBABLE = 1.25  # of fy
+PHI_SHEAR = 0.75  # 21.2.1(b)
 Y = 1  # the axis along which the depth is
 area_term = partial(Term, dimension=Dimension.AREA)
 share = partial(Term, dimension=Dimension.SHARE)
@@ -59,7 +64,8 @@ def beam_shear(
     """Check the shear of a coupling beam: of its diagonal bars (18.10.7.4), or as of any beam."""
     beam = beam_of(facts)
     if beam.diagonals is None:
-        return [*shear_checks(edition, held, facts, context), *_deep(facts)]
+        checks = shear_checks(edition, held, facts, context)
+        return [*checks, *_deep(edition, held, facts, context)]
     governing = governing_shear(context.actions)
     if governing is None:
         return [no_shear_finding("18.10.7.4")]
@@ -80,22 +86,79 @@ def beam_shear(
     ]
 
 
-def _deep(facts: ColumnFacts) -> list[Finding]:
-    """Tell that a deep beam goes by struts and ties (9.9)."""
-    _, depth = box_size(facts)
+def _deep(edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context) -> list[Finding]:
+    """Check the size of a deep beam and the bars spread over it (9.9.2.1, 9.9.3.1, 9.9.4.3)."""
+    width, depth = box_size(facts)
     span = beam_of(facts).span
     if span / depth > LONG:
         return []
-    return [
-        Finding(
-            *("Deep beam", "deep beam", "9.9", State.ATTENTION, math.nan),
-            "ℓn/h {ratio}",
-            "the clear span is {ratio} times the depth: a deep beam, whose nonlinear strains are"
-            " not followed; shear is that of a slender beam.",
-            {"ratio": f"{span / depth:.2f}"},
-            assumption=True,
-            derive=noted("Up to four times the depth a beam is deep."),
+    told = Finding(
+        *("Deep beam", "deep beam", "9.9", State.ATTENTION, math.nan),
+        "ℓn/h {ratio}",
+        "the clear span is {ratio} times the depth: a deep beam, whose nonlinear strains are"
+        " not followed; shear is that of a slender beam.",
+        {"ratio": f"{span / depth:.2f}"},
+        assumption=True,
+        derive=noted("Up to four times the depth a beam is deep."),
+    )
+    web, ties, bars = shear_section(facts.section, Y), facts.section.ties, facts.section.bars
+    governing = governing_shear(context.actions)
+    shear = 0.0 if governing is None else governing[0]
+    across = transverse_of(facts, held).leg_area(Y)
+    levels = np.unique(np.round(bars.y, 3))
+    gap = float(np.diff(levels).max(initial=0.0)) if len(levels) > 1 else math.inf
+    along = float(np.sort(bars.area)[:2].sum())
+    f_c = facts.concrete.strength
+
+    def of(record: Derivation | None) -> tuple[float, float, float]:
+        most = deep_beam_shear.into(
+            record, PHI_SHEAR, edition.walls.largest_segment, f_c, width, web.effective_depth
         )
+        least = deep_beam_ratio.into(record, width)
+        apart = deep_beam_spacing.into(record, web.effective_depth, edition.walls.skin)
+        return float(most), float(least), float(apart)
+
+    most, least, apart = of(None)
+
+    def derive() -> Derivation:
+        record = Derivation()
+        record.given("s", ties.spacing, Dimension.LENGTH, "of the hoops")
+        record.given("A_v", across, Dimension.AREA, "legs across")
+        record.given("s_2", gap, Dimension.LENGTH, "largest distance of bars along the sides")
+        record.given("A_vh", along, Dimension.AREA, "two bars along")
+        of(record)
+        return record
+
+    finding = partial(limit_finding, derive=derive)
+    size = finding(
+        *("Size of the deep beam", "deep beam", "9.9.2.1"),
+        force(shear),
+        force(most),
+        "Shear {found} of a deep beam; {limit} allowed by its size.",
+    )
+    return [
+        told,
+        replace(size, combination=None if governing is None else governing[1], resists=True),
+        finding(
+            *("Bars across the deep beam", "deep beam", "9.9.3.1(a)"),
+            area_term(across),
+            area_term(least * ties.spacing),
+            "Hoops of the deep beam have {found}; {limit} required at their spacing.",
+            at_least=True,
+        ),
+        finding(
+            *("Bars along the deep beam", "deep beam", "9.9.3.1(b)"),
+            area_term(along),
+            area_term(least * gap),
+            "Bars along the deep beam have {found}; {limit} required at their spacing.",
+            at_least=True,
+        ),
+        finding(
+            *("Spacing in the deep beam", "deep beam", "9.9.4.3"),
+            length(max(gap, ties.spacing)),
+            length(apart),
+            "Bars spread over the deep beam are {found} apart; {limit} allowed.",
+        ),
     ]
 
 
@@ -181,7 +244,63 @@ def _confinement(
                 at_least=True,
             )
         )
-    return checks
+    return [*checks, *_skin(facts, asked, derive)]
+
+
+def _skin(facts: ColumnFacts, asked: Confined, derive: object) -> list[Finding]:
+    """Check the bars around a beam beside confined groups (18.10.7.4(c)).
+
+    Where the whole beam is confined, the legs that its area takes for granted are told (d).
+    """
+    finding = partial(limit_finding, derive=derive)  # type: ignore[arg-type]
+    ties, group = facts.section.ties, beam_of(facts).diagonals
+    assert group is not None
+    if asked.skin is None or asked.skin_apart is None:
+        return [
+            Finding(
+                *("Cross ties of the beam", "diagonals", "18.10.7.4(d)", State.ATTENTION, math.nan),
+                "{apart} apart at most",
+                "legs of hoops and cross ties are taken to be at most {apart} apart over the width"
+                " and the depth of the beam, each around a bar.",
+                {"apart": length(asked.legs_apart)},
+                assumption=True,
+                derive=derive,  # type: ignore[arg-type]
+            )
+        ]
+    bars = facts.section.bars
+    own = len(bars) - group.at_ends
+    levels = np.unique(np.round(bars.y[:own], 3))
+    gap = float(np.diff(levels).max(initial=0.0)) if len(levels) > 1 else math.inf
+    # A bar at each side goes with the distance to the next.
+    smallest = float(np.sort(bars.area[:own])[:2].sum()) if own >= 2 else 0.0
+    return [
+        finding(
+            *("Skin bars across the beam", "skin bars", "18.10.7.4(c)"),
+            area_term(2 * ties.size.area),
+            area_term(asked.skin * ties.spacing),
+            "Hoops around the beam have {found}; {limit} required at their spacing.",
+            at_least=True,
+        ),
+        finding(
+            *("Skin bars along the beam", "skin bars", "18.10.7.4(c)"),
+            area_term(smallest),
+            area_term(asked.skin * gap),
+            "Bars along the sides have {found}; {limit} required at their spacing.",
+            at_least=True,
+        ),
+        finding(
+            *("Spacing of skin bars along the beam", "skin bars", "18.10.7.4(c)"),
+            length(gap),
+            length(asked.skin_apart),
+            "Bars along the sides of the beam are {found} apart; {limit} allowed.",
+        ),
+        finding(
+            *("Spacing of skin bars across the beam", "skin bars", "18.10.7.4(c)"),
+            length(ties.spacing),
+            length(asked.skin_apart),
+            "Hoops around the beam at {found}; {limit} allowed.",
+        ),
+    ]
 
 
 def _core(facts: ColumnFacts) -> tuple[float, float]:

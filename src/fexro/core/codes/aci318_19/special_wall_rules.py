@@ -138,13 +138,13 @@ def special_shear_checks(
     if wall.shears.none_given:
         return [no_shear_finding("18.10.4")]
     panel = panel_of(facts)
-    found = []
+    found: list[Finding] = []
     numbers = range(len(panel.legs.legs))
     groups = [[n for n in numbers if axis_of(panel, n) == axis] for axis in (0, 1)]
     for axis, legs in enumerate(groups):
         if legs and wall.shears.shears[:, legs].max() > SMALLEST:
-            found.append(_group_shear(wall, axis, legs))
-    return [max(each, key=lambda one: one.ratio) for each in found]
+            found += _group_shear(wall, axis, legs)
+    return found
 
 
 def _segments(wall: SpecialWall, legs: Sequence[int], rows: IntArray) -> list[Segment]:
@@ -274,7 +274,8 @@ def _group_shear(wall: SpecialWall, axis: int, legs: list[int]) -> list[Finding]
         resists=True,
         derive=partial(derive, 0, row),
     )
-    return [single, together]
+    # One that shares its force with no other goes by the limit of those that do.
+    return [single, together] if len(parts) > 1 else [together]
 
 
 def end_bars(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:

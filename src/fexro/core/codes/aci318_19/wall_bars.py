@@ -19,7 +19,7 @@ from fexro.core.codes.aci318_19.wall_shear import (
 from fexro.core.provisions import Case, Derivation, provision, select
 from fexro.core.quantities import Force, Length, Ratio
 
-__all__ = ["WallBars", "WallKind", "WallMesh", "wall_bars"]
+__all__ = ["LEAST", "WallBars", "WallKind", "WallMesh", "wall_bars"]
 
 WallKind = Literal["bearing", "nonbearing", "basement"]
 LOW = 0.5  # of the shear that concrete carries (11.6.1)

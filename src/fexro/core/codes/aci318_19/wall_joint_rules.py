@@ -62,13 +62,14 @@ def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequ
         record: Derivation | None, leg: int, row: int | None = None
     ) -> tuple[FloatArray, FloatArray]:
         concrete = facts.cross_section.weakest
+        _, shear = shears.of_leg(leg, row)
         found = shear_friction(
             record,
             edition,
             legs[leg].thickness * panel.legs.lengths[leg],
             (concrete.strength, lightness(record, edition, concrete)),
             (crossing[leg], facts.steel.yield_strength),
-            shears.of_leg(leg, row),
+            (analysed.lasting[:, leg] if row is None else analysed.lasting[row, leg], shear),
             _surface(facts),
         )
         return found.ratio, found.strength
@@ -83,7 +84,11 @@ def joint_checks(edition: Edition, facts: ColumnFacts, context: Context) -> Sequ
         write_leg(record, analysed, leg, row)
         if wall is not None and analysed.seismic[row]:
             wall.design(record, leg, float(analysed.shears[row, leg]))
-        record.given("N_u", float(shears.axial[row, leg]), Dimension.FORCE, "share of the leg")
+        record.note(
+            "Compression counts as far as it is permanent (22.9.4.5): the part that lasts where"
+            " load cases tell it, else the least of all combinations; tension as it is."
+        )
+        record.given("N_u", float(analysed.lasting[row, leg]), Dimension.FORCE, "share of the leg")
         record.given("A_vf", crossing[leg], Dimension.AREA, "vertical bars of the leg")
         of(record, leg, row)
         return record

@@ -26,6 +26,7 @@ from fexro.core.codes.en1992_1_1 import (
     strip_rules,
     transverse_rules,
     wall_rules,
+    walls,
 )
 from fexro.core.codes.en1992_1_1.annex import RECOMMENDED, UK, Annex
 from fexro.core.codes.en1992_1_1.section_strength import StrengthEN
@@ -113,6 +114,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
         held=HELD,
         end_zone=transverse_rules.end_zone,
         bar_ratios=(annex.area_share, annex.largest_ratio),
+        panel_ratio=walls.LEAST,
         band=partial(ductile_rules.confinement_band, annex),
         joints=partial(ductile_rules.joint_verdicts, annex, HELD),
         laps=partial(lap_rules.laps, annex, HELD),

@@ -9,14 +9,18 @@ from numpy import clip, maximum, minimum, sin, sqrt
 
 from fexro.core.arrays import FloatArray
 from fexro.core.codes.en1998_1.columns import DuctilityClass
-from fexro.core.provisions import Coefficient, Derivation, provision
-from fexro.core.provisions.coefficient import MPA
+from fexro.core.provisions import Case, Coefficient, Derivation, provision, select
+from fexro.core.provisions.coefficient import MILLIMETRES, MPA
 from fexro.core.quantities import Angle, Area, Dimension, Force, Length, Moment, Ratio, Stress
 
 __all__ = [
+    "GAMMA_RD_BEAMS",
+    "HOOPS_OF_BEAMS",
     "CoupledBeam",
     "ShearEnvelope",
     "balancing_bars",
+    "beam_capacity_shear",
+    "beam_hoops",
     "coupled_beam",
     "critical_struts",
     "dowels",
@@ -37,6 +41,10 @@ SLENDER = 2.0  # hw/lw (5.5.2.4.1)
 DCM_FACTOR = 1.5  # 5.4.2.4(7)
 LEAST_FACTOR = 1.5  # 5.5.2.4.1(6)
 GAMMA_RD = 1.2  # 5.5.2.4.1(7)
+GAMMA_RD_BEAMS = {"DCM": 1.0, "DCH": 1.2}  # 5.4.2.2(2)c, 5.5.2.1(3)
+HOOPS_OF_BEAMS = {
+    name: Coefficient(n, MILLIMETRES, Dimension.LENGTH) for name, n in (("DCM", 225), ("DCH", 175))
+}
 BEAM_ASPECT = 3.0  # 5.5.3.5(2)
 BY_SHEAR = 2.0  # αs (5.5.3.4.3)
 
@@ -264,6 +272,21 @@ def shear_envelope(
         *(aspect, slender, of_strength, of_spectrum, raw, factor, base),
         *(heights, analysed, shear, third, top),
     )
+
+
+@provision("5.4.2.2(2), 5.5.2.1(3)", symbol="V_Ed")
+def beam_capacity_shear(
+    gamma_Rd: Ratio, M_Rd_1: Moment, M_Rd_2: Moment, l_cl: Length, V_g: Force
+) -> Force:
+    """Shear of a beam whose ends have the moments that they resist, and of its loads."""
+    return gamma_Rd * (M_Rd_1 + M_Rd_2) / l_cl + V_g
+
+
+@provision("5.4.3.1.2(6), 5.5.3.1.3(6)", symbol="s_max")
+def beam_hoops(ductility: Case, h_w: Length, d_bw: Length, s_0: Length, d_bL: Length) -> Length:
+    """Largest spacing of hoops within the critical regions of a beam."""
+    bars = select(ductility, DCM=8 * d_bL, DCH=6 * d_bL)
+    return minimum(minimum(h_w / 4, 24 * d_bw), minimum(s_0, bars))
 
 
 @dataclass(frozen=True)

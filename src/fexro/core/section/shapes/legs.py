@@ -33,10 +33,18 @@ class LegEnd:
             face of another.
         room: from the end of the centre line to where its concrete, apart from another leg's,
             ends: positive where it is shorter.
+        sine: of the angle with the other leg.
+        skew: how much more room there is for each mm to the left of the leg.
     """
 
     kind: Literal["free", "through", "against"]
     room: float = 0.0
+    sine: float = 1.0
+    skew: float = 0.0
+
+    def room_at(self, inset: float, offset: float) -> float:
+        """Return the room up to an inset from the other leg's face, beside the centre line."""
+        return self.room + inset / self.sine + offset * self.skew
 
 
 @dataclass(frozen=True)
@@ -155,15 +163,21 @@ class Legs:
         found = []
         for number, leg in enumerate(self.legs):
             both = []
-            for point in (leg.start, leg.end):
+            for point, out in ((leg.start, -leg.direction), (leg.end, leg.direction)):
                 other = self._met(number, point)
                 if other is None:
                     both.append(LegEnd("free"))
                     continue
                 met = self.legs[other]
-                half = met.thickness / 2 / self._slope(leg, met)
+                sine = self._slope(leg, met)
+                half = met.thickness / 2 / sine
+                away = met.normal if met.normal @ out > 0 else -met.normal
+                skew = round(float(leg.normal @ away), 12) / sine
                 through = self._corner(met, point, leg) and self._leads(number, other)
-                both.append(LegEnd("through" if through else "against", -half if through else half))
+                if through:
+                    both.append(LegEnd("through", -half, sine, skew))
+                else:
+                    both.append(LegEnd("against", half, sine, skew))
             found.append((both[0], both[1]))
         return tuple(found)
 
