@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-__all__ = ["FexroError", "InputError", "readable"]
+__all__ = ["ConvergenceError", "FexroError", "InputError", "readable"]
 
 LONGEST_PART, LONGEST_MESSAGE = 240, 1200
 
@@ -25,6 +25,10 @@ class FexroError(Exception):
 
     def __init__(self, message: str) -> None:
         super().__init__(readable(message, LONGEST_MESSAGE))
+
+
+class ConvergenceError(FexroError):
+    """A search that ended without a result; says what was tried."""
 
 
 class InputError(FexroError):

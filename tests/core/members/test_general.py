@@ -13,7 +13,7 @@ from fexro.core.codes.aci318_19.second_order import chart_factor
 from fexro.core.codes.en1992_1_1.code import EN_RECOMMENDED
 from fexro.core.findings import State
 from fexro.core.members.check import check_lift
-from fexro.core.members.general import GeneralLift, load_path, solve_step
+from fexro.core.members.general import NODES, GeneralLift, load_path, solve_step
 from fexro.core.members.general_check import general_check, general_lift
 from fexro.core.section.shapes import Rectangle
 from fexro.core.strength.body import Body, Region
@@ -45,9 +45,9 @@ def test_even_moments_grow_by_the_secant(share, axis):
     axial = share * EULER[axis] if axis else share * EULER[1]
     step = solve_step(elastic(axial, moments), 1.0)
     exact = 5e7 / math.cos(math.pi / 2 * math.sqrt(axial / EULER[axis]))
-    assert step.forces[8, 1 + axis] == pytest.approx(exact, rel=1e-4)
+    assert step.forces[NODES // 2, 1 + axis] == pytest.approx(exact, rel=1e-4)
     away = (exact - 5e7) / axial
-    assert step.deflection[axis, 8] == pytest.approx(away, rel=1e-4)
+    assert step.deflection[axis, NODES // 2] == pytest.approx(away, rel=1e-4)
 
 
 def test_unlike_end_moments_follow_the_differential_equation():
@@ -56,7 +56,7 @@ def test_unlike_end_moments_follow_the_differential_equation():
     u = math.pi * math.sqrt(0.5)
     foot, top = 8e7, -3e7
     step = solve_step(elastic(axial, [[0, 0], [foot, top]]), 1.0)
-    s = np.linspace(0, 1, 17)
+    s = np.linspace(0, 1, NODES)
     exact = foot * np.cos(u * s) + (top - foot * math.cos(u)) / math.sin(u) * np.sin(u * s)
     assert step.forces[:, 2] == pytest.approx(exact, rel=2e-4, abs=2e3)
 
@@ -64,7 +64,7 @@ def test_unlike_end_moments_follow_the_differential_equation():
 def test_an_imperfection_grows_as_euler_says():
     axial = 0.4 * EULER[1]
     step = solve_step(elastic(axial, np.zeros((2, 2)), imperfection=(0.0, 20.0)), 1.0)
-    assert step.deflection[1, 8] == pytest.approx(20 * 0.4 / 0.6, rel=1e-4)
+    assert step.deflection[1, NODES // 2] == pytest.approx(20 * 0.4 / 0.6, rel=1e-4)
 
 
 @pytest.mark.parametrize(("top", "bottom"), [(1.0, 1.0), (0.5, 3.0), (0.1, 20.0)])
@@ -90,7 +90,7 @@ def test_beyond_the_critical_load_there_is_no_equilibrium():
 def test_softening_is_a_smaller_stiffness():
     soft = solve_step(elastic(0.3 * EULER[1], [[0, 0], [5e7, 5e7]], softening=0.75), 1.0)
     exact = 5e7 / math.cos(math.pi / 2 * math.sqrt(0.3 / 0.75))
-    assert soft.forces[8, 2] == pytest.approx(exact, rel=1e-4)
+    assert soft.forces[NODES // 2, 2] == pytest.approx(exact, rel=1e-4)
 
 
 def slender_result(code, axial=1.2e6, top=1.2e8, bottom=1.2e8, length=5500.0):
@@ -106,7 +106,7 @@ def test_a_finer_mesh_changes_little(code):
     def utilisation(rows):
         return proportional(result.lift.strength, rows).ratio
 
-    coarse, fine = (load_path(lift, utilisation, nodes=n) for n in (17, 41))
+    coarse, fine = (load_path(lift, utilisation, nodes=n) for n in (NODES, 81))
     assert coarse.load_factor == pytest.approx(fine.load_factor, rel=6e-3)
     assert coarse.by == fine.by == "section"
 

@@ -7,7 +7,6 @@ method. A lift bows by w where w'' = -κ; compression times w adds to the moment
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -15,17 +14,24 @@ from functools import lru_cache
 import numpy as np
 
 from fexro.core.arrays import FloatArray
+from fexro.core.errors import ConvergenceError
 from fexro.core.strength.body import Body
 from fexro.core.strength.equilibrium import plane_resultants
 
 __all__ = ["GeneralLift", "GeneralResult", "LoadStep", "load_path", "solve_step"]
 
-NODES = 17  # along the height
+NODES = 33  # along the height
 ITERATIONS, TOLERANCE = 16, 1e-7
 LARGEST_STRAIN, LOST_STRAIN = 0.002, 0.05  # of one step; beyond which there is no equilibrium
 DIFFERENCE = 1e-7  # of strain
 FARTHEST = 20.0  # load factor up to which is looked
-PRECISION = 2e-3  # of the load factor at collapse
+LEAST_FACTOR = 1e-2  # that is looked for, where nothing is carried
+PRECISION = 1e-3  # of the load factor at collapse
+FIRST_STEP, GROWTH = 1 / 16, 1.6  # of what is expected; from one step to the next
+# A state is the next on the path if it is no further from where that leads than a share of the
+# step, or than a small strain.
+ASTRAY, SMALL_STRAIN = 0.5, 1.5e-4
+STILL_STIFF = 0.25  # of the stiffness at first, with which a lift does not lose its stability
 
 
 @dataclass(frozen=True, eq=False)
@@ -226,6 +232,14 @@ class _Model:
         found: FloatArray = np.reshape(step, (-1, 3))
         return found if np.isfinite(found).all() else None
 
+    def stiffness(self, planes: FloatArray, factor: float) -> float:
+        """Return the least stiffness of a state in any direction, of the scaled unknowns."""
+        turned = None if factor == 0 else np.zeros((2, 2))
+        _, change = self.forces(planes, factor, turned)
+        met = plane_resultants(self.lift.body, planes)
+        whole = self._whole(self._tangent(planes / self.scale, met), change)
+        return float(np.abs(np.linalg.eigvals(whole)).min())
+
     def stable(self, planes: FloatArray, factor: float, turned: FloatArray) -> bool:
         """Tell whether a state resists a disturbance: no direction of it has lost its stiffness."""
         _, change = self.forces(planes, factor, turned)
@@ -272,69 +286,104 @@ def load_path(
 ) -> GeneralResult:
     """Return the states of a lift under growing forces, up to its failure.
 
-    A section fails where its utilisation reaches 1, the lift where it has no equilibrium any more.
-    The load factor at failure is enclosed, by the secant of the utilisation where there is one.
+    The path begins without forces and is followed in steps small enough to stay on it: beyond its
+    peak there is other equilibrium, which no lift reaches that is loaded. A section fails where its
+    utilisation reaches 1, the lift where the load grows no more.
 
     Args:
         lift: the lift.
         utilisation: gives those of a section under N, Mx, My, (R, 3).
-        expected: a load factor near which it fails, to begin with.
+        expected: a load factor near which it fails, by which the steps are chosen.
         nodes: along the height.
+
+    Raises:
+        ConvergenceError: where no state is found although the lift is still stiff.
     """
     path = _Path(lift, utilisation, nodes)
-    factor = expected / 2
-    while path.low < FARTHEST and (math.isinf(path.high) or path.open):
-        path.try_factor(factor)
-        factor = path.next_factor()
+    path.follow(FIRST_STEP * expected)
     at_load = None
     if path.low >= 1:
-        nearest = min(path.steps, key=lambda step: abs(step.factor - 1))
-        at_load = solve_step(lift, 1.0, nearest.planes, nodes)
-    ordered = tuple(sorted(path.steps, key=lambda step: step.factor))
-    return GeneralResult(max(path.low, 1e-9), path.by, ordered, at_load)
+        nearest = max((one for one in path.steps if one.factor <= 1), key=lambda one: one.factor)
+        at_load = path.state(1.0, nearest)
+    return GeneralResult(path.low, path.by, tuple(path.steps), at_load)
 
 
 class _Path:
-    """The load factors that were tried: carried up to `low`, not at `high`."""
+    """The states under growing forces that were found, in their order, and what ends them."""
 
     def __init__(
         self, lift: GeneralLift, utilisation: Callable[[FloatArray], FloatArray], nodes: int
     ) -> None:
         self._lift, self._utilisation, self._nodes = lift, utilisation, nodes
+        self._model = _Model(lift, nodes)
         self.steps: list[LoadStep] = []
-        self.low, self.high, self.by = 0.0, math.inf, "not reached"
-        self._at_low, self._at_high = 0.0, math.inf  # utilisations
+        self.by = "not reached"
 
     @property
-    def open(self) -> bool:
-        """Whether the failure is not yet enclosed closely enough."""
-        return self.high - self.low > PRECISION * self.high
+    def low(self) -> float:
+        """The largest load factor that is carried."""
+        return self.steps[-1].factor if self.steps else 0.0
 
-    def try_factor(self, factor: float) -> None:
-        """Find the state at a load factor."""
-        known = self.steps[-1] if self.steps else None
-        start = None if known is None else known.planes * (factor / known.factor)
-        step = solve_step(self._lift, factor, start, self._nodes)
-        if step is None:
-            self.high, self._at_high, self.by = factor, math.inf, "stability"
-            return
-        used = float(self._utilisation(step.forces).max())
-        if used > 1:
-            self.high, self._at_high, self.by = factor, used, "section"
-            return
-        self.low, self._at_low = factor, used
-        self.steps.append(step)
+    def follow(self, step: float) -> None:
+        """Find states from the first on, until the lift fails or 20 times its forces are carried.
 
-    def next_factor(self) -> float:
-        """Return what to try next: where the secant reaches 1, else the middle."""
-        if math.isinf(self.high):
-            return self.low * min(max(1 / max(self._at_low, 1e-9), 1.05), 1.8)
-        if math.isinf(self._at_high):
-            return (self.low + self.high) / 2
-        share = (1 - self._at_low) / max(self._at_high - self._at_low, 1e-12)
-        # A little to either side, so that both ends come close.
-        aim = self.low + share * (self.high - self.low)
-        margin = 0.4 * PRECISION * self.high
-        aim += margin if self.high - aim > aim - self.low else -margin
-        inner = 0.02 * (self.high - self.low)
-        return min(max(aim, self.low + inner), self.high - inner)
+        Raises:
+            ConvergenceError: where no state is found although the lift is still stiff.
+        """
+        used = 0.0
+        while self.low < FARTHEST:
+            factor = self.low + step
+            found = self.state(factor, self.steps[-1] if self.steps else None)
+            if found is None:
+                step /= 2
+                if step >= PRECISION * (self.low or LEAST_FACTOR):
+                    continue
+                self._end(factor)
+                return
+            more = float(self._utilisation(found.forces).max())
+            if more > 1:
+                if step <= PRECISION * factor:
+                    self.by = "section"
+                    return
+                # Towards where the secant reaches 1, within what is left of the step.
+                share = (1 - used) / (more - used)
+                step *= min(max(share, 0.1), 0.9)
+                continue
+            self.steps.append(found)
+            left = (1 - more) / max(more - used, 1e-12) * step
+            used, step = more, min(GROWTH * step, max(left, PRECISION * factor / 2))
+
+    def state(self, factor: float, known: LoadStep | None) -> LoadStep | None:
+        """Return the next state on the path, or nothing where what is found is not its next."""
+        if known is None:
+            return solve_step(self._lift, factor, None, self._nodes)
+        at = self.steps.index(known)
+        slope = known.planes / known.factor
+        if at:
+            before = self.steps[at - 1]
+            slope = (known.planes - before.planes) / (known.factor - before.factor)
+        predicted = known.planes + slope * (factor - known.factor)
+        found = solve_step(self._lift, factor, predicted, self._nodes)
+        if found is None:
+            return None
+        scale = self._model.scale
+        gone = float(np.abs((found.planes - known.planes) / scale).max())
+        missed = float(np.abs((found.planes - predicted) / scale).max())
+        return found if missed <= max(ASTRAY * gone, SMALL_STRAIN) else None
+
+    def _end(self, factor: float) -> None:
+        """Tell that the lift loses its stability, if it does.
+
+        Raises:
+            ConvergenceError: if it is nearly as stiff as without forces.
+        """
+        if not self.steps:
+            raise ConvergenceError(f"no equilibrium was found under {factor:.3g} of the forces")
+        first, last = self.steps[0], self.steps[-1]
+        begun, left = (self._model.stiffness(one.planes, one.factor) for one in (first, last))
+        if left > STILL_STIFF * begun:
+            raise ConvergenceError(
+                f"no equilibrium was found beyond {last.factor:.3g} of the forces, where the lift"
+                f" still has {left / begun:.0%} of its stiffness"
+            )
+        self.by = "stability"

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from fexro.core.errors import ConvergenceError
 from fexro.core.findings import Finding, state_of_ratio
 from fexro.core.members.elevation import elevation_of
 from fexro.core.members.general import GeneralLift, GeneralResult, load_path
@@ -98,17 +99,27 @@ def decided(result: LiftResult) -> LiftResult:
         return result
     ratios = result.proportional.ratio.reshape(len(result.combinations), -1).max(axis=1)
     over = [int(i) for i in np.flatnonzero(ratios > 1)]
-    checks = [general_check(result, combination) for combination in over]
+    checks, failed = [], {}
+    kept = ratios.copy()  # by the simplified method, where the general one does not answer
+    for combination in over:
+        try:
+            checks.append(general_check(result, combination))
+        except ConvergenceError as error:
+            failed[result.combinations[combination]] = str(error)
+            continue
+        kept[combination] = 0.0
+    if not checks:
+        return result
     worst = max(checks, key=lambda check: check.ratio)
-    rest = float(np.where(ratios > 1, 0.0, ratios).max(initial=0.0))
+    rest = float(kept.max(initial=0.0))
     ratio = max(rest, worst.ratio)
-    name = worst.combination
-    if rest > worst.ratio:
-        name = result.combinations[int(np.where(ratios > 1, 0.0, ratios).argmax())]
+    name = worst.combination if rest <= worst.ratio else result.combinations[int(kept.argmax())]
 
     def derive() -> Derivation:
         record = Derivation()
         record.note(f"Nonlinear second-order analysis: {worst.basis.said}.")
+        for combination, why in failed.items():
+            record.note(f"{combination} stays as the simplified method has it: {why}.")
         rows = [
             (c.combination, c.simplified, c.ratio, c.found.load_factor, c.found.by) for c in checks
         ]
