@@ -154,6 +154,7 @@ class End:
         column: the lift beyond, if there is one.
         beams: beams or slab strips in the plane of bending.
         by: where it is from, for the reader.
+        planted: whether nothing stands below it although the building goes on.
     """
 
     kind: EndKind = "framing"
@@ -161,6 +162,7 @@ class End:
     column: FramingMember | None = None
     beams: tuple[FramingMember, ...] = ()
     by: str = ""
+    planted: bool = False
 
 
 Laps = Literal["one level", "half", "none"]

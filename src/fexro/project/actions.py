@@ -176,7 +176,7 @@ def _combined(
     values[factored] = given[:, plan.given[factored]].transpose(1, 0, 2)
     if plan.made.any():
         factors = plan.factors[plan.made]
-        lacking = np.isnan(factors).any(axis=1) | (factors[:, ~known] != 0).any(axis=1)
+        lacking = plan.lacking[plan.made] | (factors[:, ~known] != 0).any(axis=1)
         values[plan.made] = np.where(lacking[:, None, None], np.nan, _sum(factors, cases))
     return values
 
@@ -184,7 +184,7 @@ def _combined(
 def _sum(factors: FloatArray, cases: FloatArray) -> FloatArray:
     """Return factors (C, K) times case forces (S, K, 6), as (C, S, 6); what is not known is 0."""
     places, count, components = cases.shape
-    rows = _known(cases).transpose(1, 0, 2).reshape(count, -1)
+    rows = _known(cases).transpose(1, 0, 2).reshape(count, places * components)
     # As a product of matrices it is done by the library of linear algebra.
     return (_known(factors) @ rows).reshape(-1, places, components)
 
@@ -219,7 +219,8 @@ def _cases_at_ends(project: Project, key: LiftKey) -> tuple[FloatArray, BoolArra
     if shares is not None:
         cases = cases * shares[:, None]
     weight = project.weights.get(key)
-    if weight is not None:
+    # Its own weight alone is no analysis of a lift.
+    if weight is not None and known.any():
         column, top, own = weight
         cases, known = cases.copy(), known.copy()
         if not known[column]:

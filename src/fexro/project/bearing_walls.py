@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Annotated, Literal
 
 from pydantic import FailFast, Field
@@ -84,6 +84,16 @@ class BearingWall(Record):
             for one in self.floors
         )
         return self.model_copy(update={"storeys": storeys, "floors": floors})
+
+    def with_cases(self, call: Callable[[str], str]) -> BearingWall:
+        """Return the wall with load cases called otherwise."""
+        floors, winds = (
+            tuple(one.model_copy(update={"case": call(one.case)}) for one in loads)
+            for loads in (self.floors, self.winds)
+        )
+        weight = None if self.self_weight is None else call(self.self_weight)
+        update = {"floors": floors, "winds": winds, "self_weight": weight}
+        return self.model_copy(update=update)
 
     def without_storey(self, name: str) -> BearingWall | None:
         """Return the wall without a storey and its loads; nothing where it has no other."""

@@ -23,6 +23,7 @@ class Combining:
         given: column of the forces given factored, (C,); -1 for those made of factors or not given.
         factors: over the columns of the case forces, (C, K); a row of not numbers where a case that
             counts has no column.
+        lacking: whether a case that counts has no column, (C,).
         made: whether a combination has factors, (C,).
         sway_parts: columns of the forces given factored that are added as what comes with sway in x
             and in y, (2, C); -1 where there is none.
@@ -36,6 +37,7 @@ class Combining:
     limited: tuple[tuple[int, Combination], ...]
     given: IntArray
     factors: FloatArray
+    lacking: BoolArray
     made: BoolArray
     sway_parts: IntArray
     sustained: FloatArray
@@ -59,13 +61,14 @@ def combining(
     given = {name: i for i, name in enumerate(factored_columns)}
     column = {name: i for i, name in enumerate(case_columns)}
     factors = np.zeros((len(combinations), len(case_columns)))
+    lacking = np.zeros(len(combinations), dtype=bool)
     made = np.array([bool(c.factors) for c in combinations], dtype=bool)
     for i, combination in enumerate(combinations):
         for name, factor in combination.factors.items():
             if name in column:
                 factors[i, column[name]] = factor
             elif factor:
-                factors[i] = np.nan
+                factors[i], lacking[i] = np.nan, True
     facts = {case.name: case for case in cases}
     known = [facts[name] for name in case_columns]
     columns = [-1 if c.factors else given.get(c.name, -1) for c in combinations]
@@ -74,6 +77,7 @@ def combining(
         tuple((i, c) for i, c in enumerate(combinations) if c.not_for),
         np.array(columns, dtype=np.intp),
         factors,
+        lacking,
         made,
         np.array(
             [

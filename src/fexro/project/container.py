@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import io
+import math
+import struct
 import zipfile
+import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -21,6 +24,7 @@ MAGIC = b"PK\x03\x04"
 DOCUMENT = "project.json"
 ARRAYS = {name: f"{name}.npy" for name in FORCES}
 LARGEST = 1024**3  # of all that is unpacked
+DENSEST, SMALL = 500, 1024**2  # how much more an entry may be than it is packed; bytes beside that
 # The same content gives the same file.
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
@@ -76,23 +80,55 @@ def unpack(content: bytes, name: str) -> Contents:
             if sum(info.file_size for info in file.infolist()) > LARGEST:
                 found = f"more than {LARGEST // 1024**2} MB in it"
                 raise InputError(name, found, f"at most {LARGEST // 1024**2} MB")
+            for info in file.infolist():
+                _refuse_bomb(info, name)
             document = parse_json(file.read(DOCUMENT), f"{name}, {DOCUMENT}")
             arrays = {
                 key: _read_array(file, entry, name)
                 for key, entry in ARRAYS.items()
                 if entry in present
             }
-    except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, RuntimeError) as error:
+    except InputError:
+        raise
+    # Bytes that are damaged can fail wherever they are read, and in any of these ways.
+    except (
+        *(zipfile.BadZipFile, zlib.error, EOFError, OSError, ArithmeticError, LookupError),
+        *(NotImplementedError, RuntimeError, ValueError, MemoryError, TypeError, struct.error),
+    ) as error:
         raise InputError(name, f"a damaged container ({error})", "a Fexro project") from None
     return Contents(document, arrays)
 
 
+def _refuse_bomb(info: zipfile.ZipInfo, name: str) -> None:
+    """Refuse what is packed in another way than a project is, or unpacks to far more than it is.
+
+    Raises:
+        InputError: naming the entry.
+    """
+    where = f"{name}, {info.filename}"
+    if info.compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED):
+        raise InputError(where, f"compression {info.compress_type}", "stored or deflated")
+    if info.file_size > DENSEST * info.compress_size + SMALL:
+        found = f"{info.compress_size} bytes that unpack to {info.file_size}"
+        raise InputError(where, found, f"at most {DENSEST} times as many")
+
+
 def _read_array(file: zipfile.ZipFile, entry: str, name: str) -> FloatArray:
     where = f"{name}, {entry}"
+    stream = io.BytesIO(file.read(entry))
     try:
-        with file.open(entry) as stream:
-            array = np.lib.format.read_array(stream, allow_pickle=False)
-    except (ValueError, zipfile.BadZipFile, EOFError) as error:
+        version = np.lib.format.read_magic(stream)
+        if version != (1, 0):
+            raise InputError(where, f"an array of version {version}", "version (1, 0)")
+        shape, _, kind = np.lib.format.read_array_header_1_0(stream)
+        held = len(stream.getbuffer()) - stream.tell()
+        if math.prod(shape) * kind.itemsize != held:
+            raise InputError(where, f"{held} bytes for a shape of {shape}", "as many as it needs")
+        stream.seek(0)
+        array: FloatArray = np.lib.format.read_array(stream, allow_pickle=False)
+    except InputError:
+        raise
+    except (ValueError, EOFError, TypeError, LookupError, SyntaxError) as error:
         raise InputError(where, f"no array ({error})", "an array of numbers") from None
     if array.dtype != np.float64:
         raise InputError(where, f"numbers of type {array.dtype}", "float64")

@@ -168,7 +168,7 @@ def direction_of(project: Project, key: LiftKey, values: Direction, bending: int
         above = LiftKey(key.mark, project.storeys[held.top - 1].name)
     top = _end(project, key, values.top, above, overhead, bending)
     if values.bottom.kind == "framing" and (below is None or below not in project.by_key):
-        bottom = _foot(values.base)
+        bottom = _foot(values.base, planted=below is not None)
     else:
         bottom = _end(project, key, values.bottom, below, underfoot, bending)
     clear = values.clear
@@ -214,10 +214,11 @@ def lift_above(project: Project, key: LiftKey) -> LiftAbove | None:
 MIN_CLEAR = 100.0  # mm, where beams are deeper than the storey is high
 
 
-def _foot(base: EndCondition) -> End:
+def _foot(base: EndCondition, *, planted: bool) -> End:
     kind: EndKind = "fixed" if base.kind == "framing" else base.kind
     value = base.value if kind == "partial" else None
-    return End(kind, value, by=f"foundation, {kind}")
+    what = "planted on a floor, taken as" if planted else "foundation,"
+    return End(kind, value, by=f"{what} {kind}", planted=planted)
 
 
 def _beams(project: Project, key: LiftKey, plan: int) -> tuple[FramingBeam, ...]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections import Counter
 from dataclasses import dataclass
 from functools import lru_cache
@@ -68,9 +67,7 @@ def spiral_of(section: Section, height: float, practice: BendingPractice) -> Ben
 
 def _across(section: Section) -> float:
     """Return the outside diameter of the ties of a round section, mm."""
-    x, y = section.outline.rings[0].T
-    area = abs(float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum())) / 2
-    return math.sqrt(4 * area / math.pi) - 2 * section.cover
+    return section.diameter - 2 * section.cover
 
 
 def _outer(section: Section, ring: FloatArray, practice: BendingPractice) -> BentBar:

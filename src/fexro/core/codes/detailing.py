@@ -10,8 +10,9 @@ from typing import Any
 import numpy as np
 
 from fexro.core.codes import Context
+from fexro.core.codes.transverse_checks import noted
 from fexro.core.facts import ColumnFacts
-from fexro.core.findings import Finding, State, length, number, state_of_ratio
+from fexro.core.findings import Finding, State, length, moment, number, state_of_ratio
 from fexro.core.provisions import Derivation
 from fexro.core.quantities import Dimension
 from fexro.core.section.ties import Arrangement, HeldRule, arrange
@@ -21,7 +22,11 @@ __all__ = [
     "clear_spacing_finding",
     "held_findings",
     "not_yet_checked",
+    "planted_findings",
+    "torsion_not_checked",
 ]
+
+NO_TORSION = 1e3  # N·mm, up to which it is a rounding
 
 
 def bar_count_finding(
@@ -188,6 +193,44 @@ def _derive_held(ties: Arrangement) -> Derivation:
         named = ", ".join(str(bar + 1) for bar in ties.inside[:12])
         record.note(f"Inside the outer layer, not looked at: bars {named}.")
     return record
+
+
+def planted_findings(facts: ColumnFacts, _: Context) -> list[Finding]:
+    """Return that a lift is planted: its foot is taken as it were a foundation."""
+    bottom = facts.about_x.bottom
+    if not (bottom.planted or facts.about_y.bottom.planted):
+        return []
+    told = (
+        "nothing stands below it while the building has storeys below: it is planted. Its foot is"
+        f" taken as {bottom.kind}, and what carries it is not checked."
+    )
+    return [
+        Finding(
+            *("Planted column", "planted", "", State.ATTENTION, math.nan),
+            f"foot taken as {bottom.kind}",
+            told,
+            derive=noted(f"{told[0].upper()}{told[1:]}"),
+        )
+    ]
+
+
+def torsion_not_checked(facts: ColumnFacts, context: Context) -> list[Finding]:
+    """Return that torsion is not checked: a note without any, else for a person to look at."""
+    turned = np.abs(context.actions.torsion)
+    if not turned.size or turned.max() <= NO_TORSION:
+        return not_yet_checked("torsion", facts, context)
+    row = int(turned.max(axis=1).argmax())
+    combination = context.actions.combinations[row]
+    return [
+        Finding(
+            *("Torsion", "torsion", "", State.ATTENTION, math.nan),
+            "{found}, not checked",
+            "torsion of {found} in {combination} is not checked.",
+            {"found": moment(float(turned[row].max())), "combination": combination},
+            combination=combination,
+            derive=noted("Rules for torsion are not part of this verdict."),
+        )
+    ]
 
 
 def not_yet_checked(what: str, facts: ColumnFacts, context: Context) -> list[Finding]:

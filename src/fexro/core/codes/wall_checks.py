@@ -486,7 +486,6 @@ def torsion_findings(shears: LegShears) -> list[Finding]:
             "torsion of {found} in {combination} is not resisted by legs in their planes; it is"
             " left to the floors and not checked.",
             {"found": moment(float(left[row])), "combination": combination},
-            assumption=True,
             derive=noted("The legs do not resist torsion about the point in which they meet."),
         )
     ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -75,6 +76,21 @@ class Section:
     steel: tuple[EmbeddedSteel, ...] = ()
     zones: Mapping[str | None, shapely.Geometry] = field(default_factory=dict)
     inner_ties: tuple[int, tuple[tuple[int, ...], ...]] | None = None
+
+    @cached_property
+    def diameter(self) -> float:
+        """Of a circle, solid or hollow: that of its outer edge, mm."""
+        x, y = self.outline.rings[0].T
+        area = abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+        return math.sqrt(4 * area / math.pi)
+
+    @property
+    def walls(self) -> float:
+        """Of a circle, what of its diameter is concrete: twice the wall of a hollow one, mm."""
+        if len(self.outline.rings) == 1:
+            return self.diameter
+        void = math.pi / 4 * self.diameter**2 - self.outline.area
+        return self.diameter - math.sqrt(max(4 * void / math.pi, 0.0))
 
     @property
     def uniform(self) -> bool:

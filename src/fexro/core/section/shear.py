@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -41,18 +40,19 @@ def shear_section(section: Section, axis: int) -> ShearSection:
     """Return what resists a shear force along x (0) or y (1).
 
     Bars further than two thirds of the depth from the compressed face are in tension. Of the two
-    senses counts the lesser depth and the lesser area. In a circle the width is the diameter, the
-    depth 0.8 of it, and the compressed face that of the largest y, wherever the force acts.
+    senses counts the lesser depth and the lesser area. In a circle the width is the diameter, of a
+    hollow one both walls, the depth 0.8 of the diameter, and the compressed face that of the
+    largest y, wherever the force acts.
 
     Args:
         section: the section.
         axis: along which the force acts.
     """
     if section.round:
-        diameter = math.sqrt(4 * section.outline.area / math.pi)
+        diameter = section.diameter
         away = section.outline.centroid[1] + diameter / 2 - section.bars.y
         _, area = _in_tension(section, away, diameter)
-        return ShearSection(diameter, diameter, ROUND_DEPTH * diameter, area)
+        return ShearSection(section.walls, diameter, ROUND_DEPTH * diameter, area)
     low, high = section.outline.bounds[axis], section.outline.bounds[axis + 2]
     depth, place = high - low, (section.bars.x, section.bars.y)[axis]
     senses = [_in_tension(section, away, depth) for away in (place - low, high - place)]
@@ -117,7 +117,7 @@ def least_dimension(section: Section) -> float:
     the least width of their webs.
     """
     if section.round:
-        return math.sqrt(4 * section.outline.area / math.pi)
+        return section.diameter
     if section.outline.convex:
         import shapely
 

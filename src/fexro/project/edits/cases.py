@@ -7,7 +7,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from fexro.core.errors import InputError
-from fexro.project.cases import Factors, LoadCase
+from fexro.core.loads.expression import written
+from fexro.project.cases import Combination, Factors, LoadCase
 from fexro.project.edits.verified import named, verified
 from fexro.project.project import Project
 from fexro.project.records import look
@@ -87,6 +88,9 @@ def change_case(project: Project, name: str, /, **fields: Any) -> Project:
     case = project.case_by_name[name]
     if "name" in fields:
         fields["name"] = named("load case", fields["name"])
+        if fields.keys() == {"name"} and case == nature_of_name(name):
+            # The nature follows the name until somebody sets it.
+            fields = dict(nature_of_name(fields["name"]))
     try:
         changed = LoadCase.model_validate({**dict(case), **fields})
     except ValidationError as error:
@@ -106,13 +110,12 @@ def _renamed(project: Project, old: str, new: str) -> Project:
         return new if name == old else name
 
     combinations = tuple(
-        c.model_copy(update={"factors": Factors({call(n): v for n, v in c.factors.items()})})
-        if old in c.factors
-        else c
+        _with_factors(c, {call(n): v for n, v in c.factors.items()}) if old in c.factors else c
         for c in project.combinations
     )
     return project.changed(
         combinations=combinations,
+        bearing_walls=tuple(wall.with_cases(call) for wall in project.bearing_walls),
         lift_loads=tuple(
             load.model_copy(update={"case": call(load.case)}) for load in project.lift_loads
         ),
@@ -122,6 +125,14 @@ def _renamed(project: Project, old: str, new: str) -> Project:
         case_forces=project.case_forces.with_columns(call),
         former_case_forces=project.former_case_forces.with_columns(call),
     )
+
+
+def _with_factors(combination: Combination, factors: dict[str, float]) -> Combination:
+    """Return a combination with its cases called otherwise, as it is written too."""
+    update: dict[str, object] = {"factors": Factors(factors)}
+    if combination.expression:
+        update["expression"] = written(factors)[:200]
+    return combination.model_copy(update=update)
 
 
 def remove_case(project: Project, name: str) -> Project:

@@ -31,7 +31,7 @@ from fexro.core.codes.aci318_19 import (
 from fexro.core.codes.aci318_19.edition import IN_LB_EDITION, SI_EDITION, Edition
 from fexro.core.codes.aci318_19.section_strength import StrengthACI
 from fexro.core.codes.beam_anchorage import anchorage_findings
-from fexro.core.codes.detailing import held_findings, not_yet_checked
+from fexro.core.codes.detailing import held_findings, planted_findings, torsion_not_checked
 from fexro.core.quantities import UnitSystem
 from fexro.core.section.ties import HeldRule
 
@@ -73,7 +73,8 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("detailing", partial(offset_rules.offset_checks, edition, held)),
             ("shear", partial(transverse_rules.shear_checks, edition, held)),
             ("ductility", partial(ductile_rules.ductile_checks, edition, held)),
-            ("shear", partial(not_yet_checked, "torsion")),
+            ("stability", planted_findings),
+            ("shear", torsion_not_checked),
         ),
         wall_rules=(
             ("detailing", partial(wall_rules.panel_thickness, edition)),

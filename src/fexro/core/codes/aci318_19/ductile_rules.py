@@ -102,7 +102,7 @@ class _Column:
     @classmethod
     def of(cls, edition: Edition, held: HeldRule, facts: ColumnFacts, context: Context) -> _Column:
         axial = context.actions.in_earthquake[..., 0]
-        low, high = float(axial.min(initial=0.0)), float(axial.max(initial=0.0))
+        low, high = (float(axial.min()), float(axial.max())) if axial.size else (0.0, 0.0)
         return cls(edition, facts, transverse_of(facts, held), context, low, high)
 
     @property
@@ -418,9 +418,10 @@ def _amounts(column: _Column, demanding: bool) -> list[Finding]:
 
 def _special_laps(column: _Column) -> list[Finding]:
     """Return the checks of bars that are lapped or pass through a joint (18.7.4.3, 18.7.4.4)."""
-    if column.facts.laps == "none":
-        return []
-    given = column.edition, column.facts, column.transverse, column.facts.steel.yield_strength
+    facts, lapped = column.facts, column.facts.laps != "none"
+    # Bars that run through are developed like those of laps at one level.
+    of_bars = facts if lapped else replace(facts, laps="one level")
+    given = column.edition, of_bars, column.transverse, facts.steel.yield_strength
     splice, half = splice_of(None, *given), column.clear(0) / 2
     bond = float(special.bond_length(splice.development.tension))
 
@@ -431,14 +432,15 @@ def _special_laps(column: _Column) -> list[Finding]:
         record.given("l_u/2", half, Dimension.LENGTH, "half of the clear height")
         return record
 
+    laps = limit_finding(
+        *("Laps within the middle half", "laps", "18.7.4.4"),
+        length(splice.tension),
+        length(half),
+        "Laps of {found}, in tension, do not fit the middle half of {limit}.",
+        derive,
+    )
     return [
-        limit_finding(
-            *("Laps within the middle half", "laps", "18.7.4.4"),
-            length(splice.tension),
-            length(half),
-            "Laps of {found}, in tension, do not fit the middle half of {limit}.",
-            derive,
-        ),
+        *([laps] if lapped else []),
         limit_finding(
             *("Bars developed within the height", "laps", "18.7.4.3"),
             length(bond),

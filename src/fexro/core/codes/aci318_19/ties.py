@@ -221,4 +221,4 @@ def spiral_limits(
 def core_diameter(cross: CrossSection) -> float:
     """Return the diameter of the core of a circle, to the outside of its ties, mm."""
     section = cross.section
-    return math.sqrt(4 * section.outline.area / math.pi) - 2 * section.cover
+    return section.diameter - 2 * section.cover

@@ -6,7 +6,7 @@ from functools import partial
 
 from fexro.core.codes import DesignCode, Vocabulary
 from fexro.core.codes.beam_anchorage import anchorage_findings
-from fexro.core.codes.detailing import held_findings, not_yet_checked
+from fexro.core.codes.detailing import held_findings, planted_findings, torsion_not_checked
 from fexro.core.codes.en1992_1_1 import (
     beam_anchorage,
     coupling_rules,
@@ -74,7 +74,8 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("detailing", partial(offset_rules.offset_checks, annex, HELD)),
             ("shear", partial(transverse_rules.shear_checks, annex, HELD)),
             ("ductility", partial(ductile_rules.ductile_checks, annex, HELD)),
-            ("shear", partial(not_yet_checked, "torsion")),
+            ("stability", planted_findings),
+            ("shear", torsion_not_checked),
         ),
         wall_rules=(
             ("detailing", wall_rules.proportions),

@@ -114,8 +114,8 @@ def _column(annex: Annex, held: HeldRule, facts: ColumnFacts, context: Context) 
         transverse_of(facts, held),
         context,
         CLASSES[facts.ductility],
-        float(axial.min(initial=0.0)),
-        float(axial.max(initial=0.0)),
+        float(axial.min()) if axial.size else 0.0,
+        float(axial.max()) if axial.size else 0.0,
     )
 
 
@@ -203,6 +203,17 @@ def _critical(column: _Column) -> list[Finding]:
             derive,
         ),
     ]
+    if one.whole and transverse.middle > one.spacing + 1e-6:
+        found.append(
+            limit_finding(
+                *("Hoop spacing of a short column", "hoop spacing", "5.4.3.2.2(5)"),
+                length(transverse.middle),
+                length(one.largest),
+                "Hoops at {found} between the ends of a column that is critical all along, since"
+                " its clear height is less than three depths; {limit} allowed.",
+                derive,
+            )
+        )
     if one.between_corners is False:
         found.append(
             Finding(

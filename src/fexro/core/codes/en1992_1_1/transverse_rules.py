@@ -10,6 +10,7 @@ from fexro.core.codes import Context
 from fexro.core.codes.en1992_1_1 import shear as rules
 from fexro.core.codes.en1992_1_1.annex import Annex
 from fexro.core.codes.en1992_1_1.links import link_limits
+from fexro.core.codes.en1998_1.columns import DuctilityClass, critical_region
 from fexro.core.codes.options import options_of
 from fexro.core.codes.transverse_checks import (
     no_shear_finding,
@@ -31,8 +32,15 @@ __all__ = ["end_zone", "link_checks", "shear_checks"]
 
 
 def end_zone(facts: ColumnFacts) -> float:
-    """Return how far closer links reach from beams and slabs, mm (9.5.3(4))."""
-    return largest_dimension(facts.section)
+    """Return how far closer links reach from beams and slabs, mm (9.5.3(4)).
+
+    In ductile columns as far as the critical regions do (EN 1998-1, 5.4.3.2.2(4), (5)).
+    """
+    usual = largest_dimension(facts.section)
+    if facts.ductility == "low" or not facts.column:
+        return usual
+    ductility: DuctilityClass = "DCM" if facts.ductility == "medium" else "DCH"
+    return max(usual, critical_region(facts.section, ductility, facts.clear_height))
 
 
 def link_checks(held: HeldRule, facts: ColumnFacts, _: Context) -> Sequence[Finding]:

@@ -38,6 +38,7 @@ __all__ = [
     "DuctilityClass",
     "Seismic",
     "capacity_shear",
+    "critical_region",
     "ductile_column",
 ]
 
@@ -360,7 +361,7 @@ def ductile_column(
         LARGEST_AXIAL[name],
         bars.total_area / area,
         None if section.round else _bars_between_corners(section),
-        float(length),
+        clear_height if clear_height / depth < SHORT else float(length),
         clear_height / depth < SHORT,
         (b_o, h_o),
         squares,
@@ -391,11 +392,22 @@ def ductile_column(
     )
 
 
+def critical_region(section: Section, ductility: DuctilityClass, clear_height: float) -> float:
+    """Return how far critical regions reach from the ends, mm: half of the height at the most.
+
+    Short columns are critical all along (5.4.3.2.2(4), (5)).
+    """
+    depth = largest_dimension(section)
+    if clear_height / depth < SHORT:
+        return clear_height / 2
+    given = LEAST_LENGTH["DCM"], LEAST_LENGTH["DCH"]
+    return min(float(critical_length(ductility, depth, clear_height, *given)), clear_height / 2)
+
+
 def _core(section: Section) -> tuple[float, float]:
     """Return the core to the centrelines of the hoops along x and along y, mm."""
     if section.round:
-        across = math.sqrt(4 * section.outline.area / math.pi)
-        core = across - 2 * section.cover - section.ties.size.diameter
+        core = section.diameter - 2 * section.cover - section.ties.size.diameter
         return core, core
     x0, y0, x1, y1 = eroded(section.outline, section.cover + section.ties.size.diameter / 2).bounds
     return float(x1 - x0), float(y1 - y0)
@@ -404,7 +416,7 @@ def _core(section: Section) -> tuple[float, float]:
 def least_side(section: Section) -> float:
     """Return the lesser of the sizes of a section along x and along y, mm."""
     if section.round:
-        return math.sqrt(4 * section.outline.area / math.pi)
+        return section.diameter
     x0, y0, x1, y1 = section.outline.bounds
     return min(x1 - x0, y1 - y0)
 
