@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from fractions import Fraction
 
 import pytest
 from hypothesis import given
@@ -73,13 +74,10 @@ def test_one_number_and_one_unit_in_the_ways_people_write_them(typed, value):
             "1.500,5",
             "1,500,000",
             "1_000",
-            "1e3",
             "١٥٠٠",
             "5.",
             "5 m m",
             "5 mm2",
-            "6' 6\"",
-            "1/2 in",
         ),
         *("--5", "5-3", "mm", "5 mm mm", "5\x00", "9" * 400),
     ],
@@ -90,9 +88,9 @@ def test_what_is_no_length_is_refused_with_the_field(typed):
 
 
 def test_where_a_comma_may_mean_thousands_it_is_refused_before_three_digits():
-    assert parse_quantity("1,500 m", Dimension.LENGTH, SI, "Width") == 1500.0
+    assert parse_quantity("1,50 m", Dimension.LENGTH, SI, "Width") == 1500.0
     assert parse_quantity("0,125", Dimension.LENGTH, IN_LB, "Width") == pytest.approx(3.175)
-    with pytest.raises(InputError, match="comma may mean thousands or decimals"):
+    with pytest.raises(InputError, match="comma may mean thousands"):
         parse_quantity("1,500 kip", Dimension.FORCE, IN_LB, "N")
 
 
@@ -118,11 +116,29 @@ def test_how_a_quantity_was_read_is_told_where_it_is_not_plain():
         assert quantity_reading(typed, Dimension.LENGTH, SI) == shown
 
 
+def by_parts(text):
+    """The value of powers of ten, of feet with inches and of fractions, mm, by adding parts."""
+    sign = -1 if text.startswith("-") else 1
+    text = text.lstrip("+-").strip()
+    if "e" in text:
+        number, unit = re.fullmatch(r"(.*e[+-]?\d+)\s*(\D*)", text).groups()
+        return sign * float(number.replace(",", ".")) * {"": 1, "mm": 1, "m": 1e3, "in": 25.4}[unit]
+    feet, mark, rest = text.rpartition("'")
+    parts = re.findall(r"\d+/\d+|[\d.]+", rest)
+    inches = sum(float(Fraction(one)) for one in parts)
+    scale = 12 if not mark and text.endswith("'") else 1
+    return sign * 25.4 * ((12 * float(feet) if mark else 0.0) + scale * inches)
+
+
 @given(st.text("0123456789 .,'+-−*/e±mkNMin\"²·\u2009", max_size=14))
 def test_no_text_is_read_as_anything_but_its_one_number(text):
     try:
         value = parse_quantity(text, Dimension.LENGTH, SI, "Width")
     except InputError:
+        return
+    plain = text.translate({0x2009: " ", 0x2212: "-"}).strip()
+    if re.search("e|/|'[^0-9]*[0-9]", plain) and not re.fullmatch(r"[-+]? ?[\d']+\D*", plain):
+        assert value == pytest.approx(by_parts(plain))
         return
     # By another way: the digits in their order are those of the number.
     sign, number, unit = re.fullmatch(r"\s*([-+−]?)\s*([\d .,'\u2009]*[\d])(.*)", text).groups()

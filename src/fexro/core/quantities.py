@@ -197,6 +197,9 @@ _LENGTHS = {
     "″": INCH,
     "ft": 12 * INCH,
     "ft.": 12 * INCH,
+    "foot": 12 * INCH,
+    "feet": 12 * INCH,
+    "inches": INCH,
     "'": 12 * INCH,
     "′": 12 * INCH,
 }
@@ -206,6 +209,7 @@ _FORCES = {
     "MN": 1e6,
     "lb": KIP / 1e3,
     "lbf": KIP / 1e3,
+    "lbs": KIP / 1e3,
     "k": KIP,
     "kip": KIP,
     "kips": KIP,
@@ -256,8 +260,18 @@ _QUANTITY = re.compile(
     \ *(?P<unit>[^0-9 ].*)?""",
     re.VERBOSE,
 )
+# A number with a power of ten; feet with inches; inches with a fraction.
+_POWER = re.compile(r"([+-]?[0-9]+(?:[.,][0-9]+)?[eE][+-]?[0-9]{1,2})\ *([^0-9 ].*)?")
+_PART = r"([0-9]{1,2})/([0-9]{1,3})"
+_FEET = re.compile(
+    r"([+-])? ?([0-9]+) *(?:'|′|ft\.?|feet|foot) *-? *"
+    rf"([0-9]{{1,2}}(?:\.[0-9]+)?)?(?: *-? *{_PART})? *(?:\"|″|in\.?|inch|inches)?"
+)
+_FRACTION = re.compile(rf"([+-])? ?(?:([0-9]+)(?: +| *- *))?{_PART} *([^0-9 ].*)?")
+# Units in which a point before three digits is as likely between thousands as before decimals.
+_COUNTED = {"mm", "N", "kN", "kN·m", "kNm", "N·mm", "MPa", "N/mm²", "N/mm2", "kPa"}
 _SPACES = dict.fromkeys(map(ord, "\t\u00a0\u2007\u2009\u202f"), " ")
-_THOUSANDS = re.compile(r"(?<![0-9])[1-9][0-9]{0,2},[0-9]{3}(?![0-9])")
+_THOUSANDS = re.compile(r"(?<![0-9])[1-9][0-9]{0,2}[.,][0-9]{3}(?![0-9])")
 LONGEST_TYPED = 60
 _RAISED = str.maketrans("-0123456789.", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹·")
 
@@ -362,29 +376,41 @@ class _Typed:
     plain: bool
 
 
-def parse_quantity(text: str, dimension: Dimension, system: UnitSystem, where: str) -> float:
+def parse_quantity(
+    text: str,
+    dimension: Dimension,
+    system: UnitSystem,
+    where: str,
+    bare: Unit | None = None,
+) -> float:
     """Read a typed quantity such as `500`, `1 500 mm`, `18in` or `2,4 MN` into internal units.
 
     It is an optional sign, one number and at most one unit of the dimension. Decimals follow a
     point or a comma; spaces or apostrophes stand between groups of three digits only. A bare number
-    is taken in the display unit of the system. Nothing is computed. Where people count in inches
-    and kips, a comma before three digits is refused: to many of them it means thousands.
+    is taken in the display unit of the system. Lengths may be feet with inches, or inches with a
+    fraction. Nothing else is computed. A comma before three digits means thousands to some and
+    decimals to others, and is refused; so is a point where metric units are counted in thousands.
 
     Args:
         text: what was typed.
         dimension: what it must measure.
         system: the units people see.
         where: name of the field, for the refusal.
+        bare: unit of a number without one, in internal units; the display unit where not told.
 
     Raises:
         InputError: if it is anything else, or not finite.
     """
-    typed = _read(text, dimension, system)
+    unit = bare or unit_of(dimension, system)
+    typed = _read(text, dimension, system, unit)
     if typed is None:
-        found = f"“{text}”"
-        if system is UnitSystem.IN_LB and _THOUSANDS.search(text):
-            found += ", whose comma may mean thousands or decimals"
-        symbol = unit_of(dimension, system).symbol
+        found, symbol = f"“{text}”", unit.symbol
+        both = _THOUSANDS.search(text.translate(_SPACES))
+        if both is not None:
+            number = both[0]
+            whole, decimals = re.sub("[.,]", "", number), number.replace(",", ".")
+            mark = "comma" if "," in number else "point"
+            found += f", whose {mark} may mean thousands, {whole}, or decimals, {float(decimals):g}"
         allowed = "a number" + (f" in {symbol}" if symbol else "")
         if dimension in _OFFERED:
             allowed += f", or one with a unit of {dimension.name} ({_OFFERED[dimension]})"
@@ -397,28 +423,78 @@ def quantity_reading(text: str, dimension: Dimension, system: UnitSystem) -> str
 
     Empty for a plain number in the display unit, and for what is no quantity.
     """
-    typed = _read(text, dimension, system)
+    typed = _read(text, dimension, system, unit_of(dimension, system))
     if typed is None or typed.plain:
         return ""
     return format_quantity(typed.value, dimension, system)
 
 
-def _read(text: str, dimension: Dimension, system: UnitSystem) -> _Typed | None:
+def _read(text: str, dimension: Dimension, system: UnitSystem, bare: Unit) -> _Typed | None:
     if len(text) > LONGEST_TYPED:
         return None
     cleaned = text.translate(_SPACES).strip().replace(MINUS, "-").replace("’", "'")
+    units = _TYPED.get(dimension, {})
+    if dimension == Dimension.LENGTH and (found := _read_inches(cleaned, system)) is not None:
+        return _Typed(found, False)
+    if power := _POWER.fullmatch(cleaned):
+        size = bare.size if power[2] is None else _size(power[2], units)
+        value = float(power[1].replace(",", ".")) * size if size else math.inf
+        return _Typed(value, power[2] is None) if math.isfinite(value) else None
     match = _QUANTITY.fullmatch(cleaned)
-    if system is UnitSystem.IN_LB and _THOUSANDS.search(cleaned):
-        return None
     if match is None or not (match["whole"] or match["decimals"]):
         return None
-    size = unit_of(dimension, system).size
-    if match["unit"]:
-        unit = re.sub(r" *([·⋅*.-]) *", r"\1", match["unit"])
-        if unit not in _TYPED.get(dimension, {}):
-            return None
-        size = _TYPED[dimension][unit]
+    # The mark of feet parts no thousands where people count in feet.
+    if system is UnitSystem.IN_LB and match["joint"] == "'":
+        return None
+    symbol = match["unit"] or bare.symbol
+    if _THOUSANDS.search(cleaned) and (
+        match["point"] == "," or (system is UnitSystem.SI and symbol in _COUNTED)
+    ):
+        return None
+    size = bare.size if match["unit"] is None else _size(match["unit"], units)
+    if dimension == Dimension.SHARE and match["unit"] == "%":
+        size = 0.01
+    if size is None:
+        return None
     whole = re.sub("[ ']", "", match["whole"] or "0")
     value = float(f"{match['sign'] or ''}{whole}.{match['decimals'] or '0'}") * size
     plain = not match["unit"] and match["point"] != ","
     return _Typed(value, plain) if math.isfinite(value) else None
+
+
+def _size(unit: str, units: dict[str, float]) -> float | None:
+    """Return the size of a typed unit, in capitals too where these mean nothing else."""
+    unit = re.sub(r" *([·⋅*.-]) *", r"\1", unit)
+    if unit in units:
+        return units[unit]
+    alike = {size for name, size in units.items() if name.lower() == unit.lower()}
+    return alike.pop() if len(alike) == 1 and len(unit) > 1 else None
+
+
+def _read_inches(text: str, system: UnitSystem) -> float | None:
+    """Read feet with inches, as 1'-6", 5 ft 6 or 5' 6 1/2", and fractions, as 18 1/2 in."""
+    if feet := _FEET.fullmatch(text):
+        sign, whole, inches, above, below = feet.groups()
+        if inches is None and above is None:
+            return None  # feet alone are a number with a unit
+        part = float(inches or 0) + _fraction(above, below)
+        if part >= 12 or (inches is not None and len(inches.partition(".")[0]) > 2):
+            return None
+        value = 12 * INCH * float(whole) + INCH * part
+    elif (fraction := _FRACTION.fullmatch(text)) is not None:
+        sign, number, above, below, unit = fraction.groups()
+        size = INCH if unit is None and system is UnitSystem.IN_LB else _LENGTHS.get(unit or "")
+        if size not in (INCH, 12 * INCH):
+            return None
+        value = size * (float(number or 0) + _fraction(above, below))
+    else:
+        return None
+    if not math.isfinite(value):
+        return None
+    return -value if sign == "-" else value
+
+
+def _fraction(above: str | None, below: str | None) -> float:
+    if above is None or below is None:
+        return 0.0
+    return int(above) / int(below) if 0 < int(above) < int(below) else math.inf

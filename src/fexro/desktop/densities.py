@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fexro.core.errors import InputError
-from fexro.core.quantities import UnitSystem, format_number
+from fexro.core.quantities import Dimension, UnitSystem, format_number, parse_quantity
 
 __all__ = ["read_density", "write_density"]
 
@@ -25,7 +25,7 @@ def read_density(text: str, system: UnitSystem, where: str) -> float | None:
     Raises:
         InputError: if it is no density.
     """
-    plain = text.replace("\u2009", "").replace("\u202f", "").replace("\u00a0", "").strip()
+    plain = text.strip()
     if not plain:
         return None
     unit = _unit(system)
@@ -33,10 +33,10 @@ def read_density(text: str, system: UnitSystem, where: str) -> float | None:
         if plain.endswith(symbol):
             unit, plain = WRITTEN.get(symbol, symbol), plain[: -len(symbol)]
     try:
-        return round(float(plain.replace(" ", "").replace(",", ".")) * SIZES[unit], 6)
-    except ValueError:
+        return round(parse_quantity(plain, Dimension.RATIO, system, where) * SIZES[unit], 6)
+    except InputError as error:
         allowed = f"a density such as 1850 {_unit(system)}, or nothing for normal weight"
-        raise InputError(where, f"“{text}”", allowed) from None
+        raise InputError(where, error.found, allowed) from None
 
 
 def _unit(system: UnitSystem) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fexro.core.quantities import (
     Dimension,
+    Unit,
     UnitSystem,
     format_number,
     parse_quantity,
@@ -12,6 +13,7 @@ from fexro.core.quantities import (
 __all__ = ["FOOT", "read_metres", "write_metres"]
 
 FOOT = 0.3048  # m
+METRE, FEET = Unit("m", 1e3, 3), Unit("ft", 1e3 * FOOT, 3)
 
 
 def write_metres(metres: float, system: UnitSystem, decimals: int = 3) -> str:
@@ -29,9 +31,5 @@ def read_metres(text: str, system: UnitSystem, where: str) -> float:
     Raises:
         InputError: if it is no length.
     """
-    plain = text.strip().replace("−", "-").replace("\u202f", "").replace("\u00a0", "")
-    try:
-        number = float(plain.replace(",", "."))
-    except ValueError:
-        return round(parse_quantity(text, Dimension.LENGTH, system, where) / 1e3, 6)
-    return round(number if system is UnitSystem.SI else number * FOOT, 6)
+    bare = METRE if system is UnitSystem.SI else FEET
+    return round(parse_quantity(text, Dimension.LENGTH, system, where, bare) / 1e3, 6)

@@ -12,7 +12,7 @@ import numpy as np
 
 from fexro.core.arrays import FloatArray, IntArray
 from fexro.core.errors import InputError
-from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
+from fexro.core.quantities import Dimension, UnitSystem, parse_quantity, unit_of
 
 __all__ = [
     "IN_LB_SIZES",
@@ -25,7 +25,9 @@ __all__ = [
     "Bars",
     "ClosestBars",
     "Ties",
+    "bar_length",
     "bar_size",
+    "in_inches",
     "parse_ties",
 ]
 
@@ -110,8 +112,11 @@ class Ties:
 
     def __str__(self) -> str:
         given = (self.end, self.spacing, self.lap)
-        spacings = "/".join(f"{value:g}" for value in given if value is not None)
-        return f"{self.size.name}@{spacings}{' spiral' if self.spiral else ''}"
+        inches = in_inches(self.size.name)
+        known = [value / 25.4 if inches else value for value in given if value is not None]
+        spacings = "/".join(f"{value:g}" for value in known)
+        unit = "in" if inches else ""
+        return f"{self.size.name}@{spacings}{unit}{' spiral' if self.spiral else ''}"
 
 
 @dataclass(frozen=True, eq=False)
@@ -211,7 +216,10 @@ def bar_size(name: str, where: str = "bar size", own: Mapping[str, BarSize] = _N
     Raises:
         InputError: if there is no such size.
     """
-    key = name.strip().upper()
+    key = re.sub(r"\s+", "", name).upper()
+    # Metric sizes under the letters that the trade has for them.
+    if re.fullmatch("[HTNYBØ⌀Φ][0-9]+", key) and key not in own:
+        key = f"D{key[1:]}"
     for sizes in (own, *STANDARDS.values()):
         if key in sizes:
             return sizes[key]
@@ -223,7 +231,8 @@ def bar_size(name: str, where: str = "bar size", own: Mapping[str, BarSize] = _N
     raise InputError(where, f"“{name.strip()}”", f"one of {names}")
 
 
-SIZE = r"([A-Za-z]{1,3}\s*[0-9]+|#\s*[0-9]+\s*[mM]?)"
+SIZE = r"([A-Za-zØø⌀φΦ]{1,3}\s*[0-9]+|#\s*[0-9]+\s*[mM]?)"
+INCHES = 40.0  # up to which a bare spacing beside a size by number is in inches; beyond in mm
 
 
 _TIES = re.compile(rf"\s*{SIZE}\s*@(.*?)(spiral)?\s*")
@@ -248,8 +257,8 @@ def parse_ties(text: str, where: str = "ties", own: Mapping[str, BarSize] = _NO_
         allowed = "ties such as D10@200, D10@100/200, #4@8in or D10@60 spiral"
         raise InputError(where, f"“{text}”", allowed)
     spiral = match[3] is not None
-    spacings = _spacings(match[2], where)
     size = bar_size(match[1].replace(" ", ""), where, own)
+    spacings = _spacings(match[2], where, inches=in_inches(size.name))
     if spiral and len(spacings) > 1:
         raise InputError(where, f"a spiral with {len(spacings)} pitches", "one pitch, as D10@60")
     if len(spacings) == 1:
@@ -257,7 +266,26 @@ def parse_ties(text: str, where: str = "ties", own: Mapping[str, BarSize] = _NO_
     return Ties(size, spacings[1], end=spacings[0], lap=spacings[2] if spacings[2:] else None)
 
 
-def _spacings(text: str, where: str) -> list[float]:
+def in_inches(name: str) -> bool:
+    """Tell whether a size is one by number, whose lengths are in inches."""
+    return name.startswith("#") and not name.endswith("M")
+
+
+def bar_length(text: str, where: str, *, inches: bool) -> float:
+    """Read a length beside a bar size, mm; a bare number is in the unit of the size's system.
+
+    A bare number that is no length of bars in inches is in mm, as files have had it.
+
+    Raises:
+        InputError: if it is no length.
+    """
+    bare = unit_of(Dimension.LENGTH, UnitSystem.IN_LB if inches else UnitSystem.SI)
+    value = parse_quantity(text, Dimension.LENGTH, UnitSystem.SI, where, bare)
+    typed = re.search(r"[^0-9.,\s]", text) is not None
+    return value / 25.4 if inches and not typed and value > 25.4 * INCHES else value
+
+
+def _spacings(text: str, where: str, *, inches: bool) -> list[float]:
     """Read spacings parted by slashes, mm; those without a unit have that of the last."""
     parts = [part.strip() for part in text.split("/")]
     if len(parts) > 3:
@@ -266,7 +294,7 @@ def _spacings(text: str, where: str) -> list[float]:
     found = []
     for part in parts:
         written = part if re.search(r"[^0-9.,\s]", part) else part + unit
-        spacing = parse_quantity(written, Dimension.LENGTH, UnitSystem.SI, f"{where}, spacing")
+        spacing = bar_length(written, f"{where}, spacing", inches=inches)
         if not 20 <= spacing <= 1000:
             raise InputError(where, f"a spacing of {spacing:g} mm", "20 to 1000 mm")
         found.append(spacing)

@@ -7,8 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from fexro.core.errors import InputError
-from fexro.core.quantities import Dimension, UnitSystem, parse_quantity
-from fexro.core.section.bars import MAX_BARS, SIZE, BarSize, bar_size
+from fexro.core.section.bars import MAX_BARS, SIZE, BarSize, bar_length, bar_size, in_inches
 
 __all__ = ["PLACES", "BarGroup", "canonical", "format_call_out", "parse_call_out", "short_call_out"]
 
@@ -69,7 +68,7 @@ _PLACE = "|".join(
 )
 _GROUP = re.compile(
     rf"\s*(?:(?P<count>[0-9]{{1,4}})\s*(?:(?:bundles?\s+of\s*|[x×]\s*)(?P<bundle>[0-9])(?=[\sx×])"
-    rf"|[x×])?\s*)?(?P<size>{SIZE})\s*(?:@\s*(?P<spacing>[0-9][^a-z]*(?:mm|cm|in|ft|m)?))?"
+    rf"|[x×-])?\s*)?(?P<size>{SIZE})\s*(?:@\s*(?P<spacing>[0-9][^a-z]*(?:mm|cm|in|ft|m)?))?"
     rf"\s*(?P<place>{_PLACE})?(?:\s+(?:in|/)\s*(?P<length>[0-9].*?))?\s*",
     re.IGNORECASE,
 )
@@ -106,8 +105,11 @@ def _group(part: str, text: str, where: str, own: Mapping[str, BarSize]) -> BarG
     bundle = int(match["bundle"] or 1)
     if not 1 <= bundle <= LARGEST_BUNDLE:
         raise InputError(where, f"bundles of {bundle}", f"bundles of 2 to {LARGEST_BUNDLE} bars")
-    spacing = _length(match["spacing"], f"{where}, spacing")
-    length = _length(match["length"], f"{where}, end zone")
+    inches = in_inches(size.name)
+    spacing, length = (
+        None if match[name] is None else bar_length(match[name], f"{where}, {told}", inches=inches)
+        for name, told in (("spacing", "spacing"), ("length", "end zone"))
+    )
     if spacing is not None and place not in SPACED:
         raise InputError(where, f"“{part.strip()}”", "a spacing on faces, as D12@200 each face")
     if spacing is not None and not 20 <= spacing <= 1000:
@@ -117,10 +119,6 @@ def _group(part: str, text: str, where: str, own: Mapping[str, BarSize]) -> BarG
             where, f"“{part.strip()}”", "a length of end zones, as 8 D20 each end in 400"
         )
     return BarGroup(int(match["count"] or 0), size, place, bundle, spacing, length)
-
-
-def _length(text: str | None, where: str) -> float | None:
-    return None if text is None else parse_quantity(text, Dimension.LENGTH, UnitSystem.SI, where)
 
 
 def format_call_out(groups: tuple[BarGroup, ...]) -> str:
@@ -158,7 +156,7 @@ def short_call_out(text: str) -> list[str]:
 
 
 def _written(group: BarGroup) -> str:
-    inches = group.size.name.startswith("#") and not group.size.name.endswith("M")
+    inches = in_inches(group.size.name)
 
     def length(value: float) -> str:
         return f"{value / 25.4:g}in" if inches else f"{value:g}"
