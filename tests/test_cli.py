@@ -74,6 +74,7 @@ def test_text_has_a_line_for_each_lift():
         "L1",
         "exceeded",
         "1.041",
+        "1.041",
         "Axial",
         "+",
         "biaxial",

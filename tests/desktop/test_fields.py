@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import pytest
+from PyQt6 import sip
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from fexro.demo.tarnholm import tarnholm_columns
+from fexro.desktop.fields import Field, Typing
 from fexro.desktop.shell.stages import Place
 from fexro.project.column import LiftKey
 from fexro.project.file import read_project, write_project
@@ -223,3 +225,22 @@ def test_the_fields_of_the_pictures_obey_the_same_rule(qtbot, window, bench):
     assert pictures.reading.text() == "N is read as 2\u2009400 kN."
     bench.combinations.setFocus()
     assert window.document.selection.axial == pytest.approx(2.4e6)
+
+
+def test_a_field_that_went_away_with_its_form_is_forgotten(qtbot):
+    typing = Typing()
+    first, second = Field(typing, lambda text: None), Field(typing, lambda text: None)
+    for field in (first, second):
+        qtbot.addWidget(field)
+    qtbot.keyClicks(first, "45")
+    sip.delete(first)
+    qtbot.keyClicks(second, "50")
+    assert typing.settle()
+    typing.take_back()
+
+
+def test_a_field_may_be_made_anew_by_what_it_commits(qtbot):
+    typing = Typing()
+    field = Field(typing, lambda text: sip.delete(field))
+    qtbot.keyClicks(field, "45")
+    assert typing.settle()

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLineEdit
@@ -40,12 +41,20 @@ class Typing(QObject):
 
     def settle(self) -> bool:
         """Commit what is typed; tell whether it was taken, or nothing was."""
-        return self._field is None or self._field.commit()
+        field = self._held()
+        return field is None or field.commit()
 
     def take_back(self) -> None:
         """Drop what is typed."""
-        if self._field is not None:
-            self._field.take_back()
+        field = self._held()
+        if field is not None:
+            field.take_back()
+
+    def _held(self) -> Field | None:
+        """Return the field that holds something; one that went away with its form is forgotten."""
+        if self._field is not None and sip.isdeleted(self._field):
+            self._field = None
+        return self._field
 
 
 class Field(QLineEdit):
@@ -101,11 +110,14 @@ class Field(QLineEdit):
         try:
             self._commit(self.text())
         except InputError as error:
-            self._mark(True)
             self._typing.refusal = str(error)
+            if sip.isdeleted(self):
+                return False
+            self._mark(True)
             self.refused.emit(error)
             return False
-        if not self._refused:
+        # What was taken may have made its form anew, and this field with it.
+        if not sip.isdeleted(self) and not self._refused:
             self.setText(self._shown)
         return True
 

@@ -31,7 +31,7 @@ __all__ = ["audit_text", "results_csv", "results_json", "results_text", "worst_s
 
 Results = Mapping[LiftKey, LiftResult]
 
-_HEAD = ("mark", "level", "state", "utilisation", "governing", "clause", "combination")
+_HEAD = ("mark", "level", "state", "utilisation", "ratio", "governing", "clause", "combination")
 
 
 def worst_state(results: Results) -> State:
@@ -45,7 +45,7 @@ def results_text(project: Project, results: Results) -> str:
     widths = [max(len(row[i]) for row in rows) for i in range(len(_HEAD))]
     lines = [
         "  ".join(
-            cell.rjust(width) if i == 3 else cell.ljust(width)
+            cell.rjust(width) if i in (3, 4) else cell.ljust(width)
             for i, (cell, width) in enumerate(zip(row, widths, strict=True))
         ).rstrip()
         for row in rows
@@ -128,9 +128,13 @@ def _code(results: Results) -> str:
 
 def _row(key: LiftKey, result: LiftResult, decimals: int = 3) -> tuple[str, ...]:
     check = result.governing
-    ratio = "" if math.isnan(check.ratio) else f"{check.ratio:.{decimals}f}"
+    # Utilisation is that of strength; the ratio is that of whatever check governs.
+    used, ratio = (
+        "" if math.isnan(value) else f"{value:.{decimals}f}"
+        for value in (result.utilisation, check.ratio)
+    )
     name, combination = check.name, check.combination or ""
-    return (key.mark, key.storey, result.state.word, ratio, name, check.clause, combination)
+    return (key.mark, key.storey, result.state.word, used, ratio, name, check.clause, combination)
 
 
 def _summary(results: Results, system: UnitSystem) -> list[str]:
@@ -160,7 +164,8 @@ def _lift(kind: str, key: LiftKey, result: LiftResult, system: UnitSystem) -> di
         "verdict": verdict_of(result, system),
         "remarks": list(remarks_of(result, system)),
         "combinations_without_forces": list(result.lift.actions.missing),
-        "utilisation": _number(result.governing.ratio),
+        "utilisation": _number(result.utilisation),
+        "ratio": _number(result.governing.ratio),
         "governing": result.governing.name,
         "clause": result.governing.clause,
         "combination": result.governing.combination,

@@ -138,6 +138,10 @@ def _write_workbook(path: Path, rows: Sequence[Sequence[Cell]], title: str) -> N
     sheet.title = title
     for row in rows:
         sheet.append(list(row))
+        for cell in sheet[sheet.max_row]:
+            # Text stays text, however it begins.
+            if isinstance(cell.value, str):
+                cell.data_type = "s"
     for cell in sheet[1]:
         cell.font = Font(bold=True)
     sheet.freeze_panes = "C2"

@@ -123,7 +123,8 @@ def _read_array(file: zipfile.ZipFile, entry: str, name: str) -> FloatArray:
         shape, _, kind = np.lib.format.read_array_header_1_0(stream)
         held = len(stream.getbuffer()) - stream.tell()
         if math.prod(shape) * kind.itemsize != held:
-            raise InputError(where, f"{held} bytes for a shape of {shape}", "as many as it needs")
+            found = f"no array ({held} bytes for a shape of {shape})"
+            raise InputError(where, found, "an array of numbers")
         stream.seek(0)
         array: FloatArray = np.lib.format.read_array(stream, allow_pickle=False)
     except InputError:

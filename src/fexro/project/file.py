@@ -206,7 +206,7 @@ def project_schema() -> dict[str, Any]:
 
 def _glimpse(head: bytes) -> str:
     try:
-        text = head[:24].decode("utf-8")
+        text = head[:24].decode("utf-8").strip()
         printable = text.isprintable()
     except UnicodeDecodeError:
         printable = False

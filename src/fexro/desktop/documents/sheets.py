@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -197,9 +198,10 @@ class SheetsPage(QScrollArea):
         self._edit("Revision", edit)
 
     def _set_stock(self, text: str) -> None:
-        parts = [part for part in text.replace(";", ",").split(",") if part.strip()]
+        # A comma between digits is that of decimals.
+        parts = [part for part in re.split(r";|,(?![0-9])", text) if part.strip()]
         try:
-            lengths: object = tuple(float(part) for part in parts)
+            lengths: object = tuple(float(part.replace(",", ".")) for part in parts)
         except ValueError:
             lengths = text
         self._edit("Stock lengths", lambda project: set_papers(project, stock=lengths))
