@@ -15,6 +15,7 @@ from fexro.core.provisions import (
     Coefficient,
     Derivation,
     LookupTable,
+    Term,
     equation,
     provision,
     select,
@@ -22,6 +23,7 @@ from fexro.core.provisions import (
 from fexro.core.provisions.coefficient import MPA, PSI
 from fexro.core.quantities import Dimension, Length, Ratio, Stress, Unit, UnitSystem
 from fexro.core.rendering.data import derivation_data
+from fexro.core.rendering.tables import sentence
 from fexro.core.rendering.text import plain_text
 from fexro.core.rendering.typst import typst_source
 from fexro.core.section.shapes import Circle
@@ -213,3 +215,16 @@ def test_every_calculation_of_a_european_lift_is_valid_typst():
     records += [result.derivation_of(i) for i in range(len(result.demands))]
     for record in records:
         assert typst.compile((MACROS + typst_source(record, SI)).encode(), format="svg")
+
+
+def test_numbers_that_decide_are_shown_with_the_figures_that_tell_them_apart():
+    share, mm = Dimension.SHARE, Dimension.LENGTH
+    text = "{found} < {limit}"
+    for found, limit, dimension, shown in (
+        (0.001963, 0.002, share, "0.196 % < 0.2 %"),
+        (0.0019996, 0.002, share, "0.19996 % < 0.2 %"),
+        (39.98, 40.0, mm, "39.98 mm < 40 mm"),
+        (40.0, 40.0 + 1e-9, mm, "40 mm < 40 mm"),
+    ):
+        values = {"found": Term(found, dimension), "limit": Term(limit, dimension)}
+        assert sentence(text, values, UnitSystem.SI) == shown

@@ -227,7 +227,6 @@ def torsion_not_checked(facts: ColumnFacts, context: Context) -> list[Finding]:
             "{found}, not checked",
             "torsion of {found} in {combination} is not checked.",
             {"found": moment(float(turned[row].max())), "combination": combination},
-            combination=combination,
             derive=noted("Rules for torsion are not part of this verdict."),
         )
     ]
