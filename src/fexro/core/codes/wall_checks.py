@@ -21,7 +21,6 @@ from fexro.core.section.shapes import Leg
 
 __all__ = [
     "LegShears",
-    "across_axis",
     "axis_of",
     "bars_by_leg",
     "bars_within_ends",
@@ -36,7 +35,7 @@ __all__ = [
     "panel_of",
     "placed_by_hand_findings",
     "profile_rows",
-    "shear_across_findings",
+    "shear_across",
     "strip_of",
     "strip_shear_finding",
     "taken_for_granted",
@@ -215,8 +214,20 @@ def across_axis(facts: ColumnFacts) -> int | None:
     return None
 
 
-def shear_across_findings(facts: ColumnFacts, actions: Actions, clause: str) -> list[Finding]:
-    """Return that shear which no leg resists in its plane is not checked; none without any."""
+def shear_across(
+    facts: ColumnFacts, actions: Actions, clause: str, along: Callable[[int], list[Finding]]
+) -> list[Finding]:
+    """Return the check of shear across a panel, or that it is not checked; none without any.
+
+    Args:
+        facts: the panel.
+        actions: the forces on it.
+        clause: of the code.
+        along: checks shear out of plane along an axis of the section.
+    """
+    axis = across_axis(facts)
+    if axis is not None:
+        return along(axis)
     shears = LegShears.of(facts, actions)
     left = np.hypot(*shears.shared[1][:, :2].T)
     acting = np.hypot(*shears.rows[:, 1:3].T).max(initial=0.0)

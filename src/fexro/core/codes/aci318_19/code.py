@@ -84,7 +84,7 @@ def code_aci(units: UnitSystem, edition: Edition) -> DesignCode:
             ("detailing", partial(wall_rules.panel_cover, edition)),
             ("stability", stability.slenderness),
             ("shear", partial(wall_rules.shear_of_panel, edition)),
-            ("shear", partial(strip_rules.shear_across, edition)),
+            ("shear", partial(strip_rules.across_panel, edition)),
             ("shear", partial(special_wall_rules.special_shear_checks, edition)),
             ("shear", partial(wall_joint_rules.joint_checks, edition)),
             ("strength", partial(flange_rules.flange_width, edition)),

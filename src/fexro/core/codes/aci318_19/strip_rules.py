@@ -23,10 +23,9 @@ from fexro.core.codes.aci318_19.materials import lightness, modulus
 from fexro.core.codes.aci318_19.wall_bars import WallBars, WallMesh, wall_bars
 from fexro.core.codes.transverse_checks import SMALLEST, limit_finding, no_shear_finding
 from fexro.core.codes.wall_checks import (
-    across_axis,
     box_size,
     profile_rows,
-    shear_across_findings,
+    shear_across,
     strip_of,
     strip_shear_finding,
 )
@@ -36,7 +35,7 @@ from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.transverse import Transverse
 
-__all__ = ["other_methods", "shear_across", "strip_bars", "strip_shear"]
+__all__ = ["across_panel", "other_methods", "strip_bars", "strip_shear"]
 
 Y = 1  # the axis across the wall
 share = partial(Term, dimension=Dimension.SHARE)
@@ -135,12 +134,10 @@ def strip_shear(edition: Edition, facts: ColumnFacts, context: Context) -> Seque
     return found or [no_shear_finding("22.5")]
 
 
-def shear_across(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+def across_panel(edition: Edition, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear across a straight panel, which concrete resists alone (22.5)."""
-    axis = across_axis(facts)
-    if axis is None:
-        return shear_across_findings(facts, context.actions, "22.5")
-    return shear_out_of_plane(edition, facts, context, axis)
+    along = partial(shear_out_of_plane, edition, facts, context)
+    return shear_across(facts, context.actions, "22.5", along)
 
 
 def shear_out_of_plane(

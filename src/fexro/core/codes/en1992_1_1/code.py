@@ -87,7 +87,7 @@ def code_en(units: UnitSystem, annex: Annex) -> DesignCode:
             ("stability", stability.slenderness),
             ("detailing", partial(cover.cover_checks, annex)),
             ("shear", partial(wall_rules.shear_of_panel, annex)),
-            ("shear", partial(strip_rules.shear_across, annex)),
+            ("shear", partial(strip_rules.across_panel, annex)),
             ("shear", partial(wall_rules.joint_checks, annex)),
             ("ductility", partial(ductile_wall_rules.ductile_wall_checks, annex)),
             ("shear", partial(ductile_web_rules.web_shear, annex)),

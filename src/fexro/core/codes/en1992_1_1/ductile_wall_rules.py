@@ -65,29 +65,18 @@ def _moment(
     axis: int,
     axial: tuple[float, ...],
     moments: tuple[float, ...],
+    *,
+    strongest: bool,
 ) -> tuple[int, float]:
-    """Return of which of moments about an axis MRd is the largest multiple, and MRd, N·mm."""
-    strength = strength_of(annex, cross)
-    return governing_moment(strength, axis, np.array(axial), np.array(moments), strongest=True)
-
-
-@lru_cache(maxsize=1024)
-def _nearest_moment(
-    annex: Annex,
-    cross: CrossSection,
-    axis: int,
-    axial: tuple[float, ...],
-    moments: tuple[float, ...],
-) -> tuple[int, float]:
-    """Return of which of moments about an axis MRd is the least multiple, and MRd, N·mm."""
-    strength = strength_of(annex, cross)
-    return governing_moment(strength, axis, np.array(axial), np.array(moments))
+    """Return of which of moments about an axis MRd is the largest or least multiple, and MRd."""
+    given = np.array(axial), np.array(moments)
+    return governing_moment(strength_of(annex, cross), axis, *given, strongest=strongest)
 
 
 def _at_base(annex: Annex, facts: ColumnFacts, context: Context, leg: int) -> tuple[float, float]:
     """Return MEd and MRd at the base where MRd/MEd is largest, N·mm."""
     axis = axis_of(panel_of(facts), leg)
-    return base_moments(facts, context.actions, axis, partial(_moment, annex))
+    return base_moments(facts, context.actions, axis, partial(_moment, annex, strongest=True))
 
 
 # Shear, joints and webs ask for those of one panel in turn.
@@ -252,7 +241,7 @@ class DuctilePanel:
     def seismic(self, side: WallSide) -> WallSeismic:
         """Return what is asked of it, bent along the axis of a side."""
         panel, options = self.panel, self.options
-        nearest = partial(_nearest_moment, self.annex)
+        nearest = partial(_moment, self.annex, strongest=False)
         M_Ed, M_Rd = base_moments(self.facts, self.context.actions, side.axis, nearest, 0.0)
         return WallSeismic(
             self.ductility,

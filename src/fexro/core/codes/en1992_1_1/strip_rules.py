@@ -18,10 +18,9 @@ from fexro.core.codes.en1992_1_1.shear import (
 from fexro.core.codes.en1992_1_1.walls import VerticalBars, wall_bars
 from fexro.core.codes.transverse_checks import SMALLEST, limit_finding, no_shear_finding
 from fexro.core.codes.wall_checks import (
-    across_axis,
     box_size,
     profile_rows,
-    shear_across_findings,
+    shear_across,
     strip_of,
     strip_shear_finding,
 )
@@ -31,7 +30,7 @@ from fexro.core.provisions import Derivation, Term
 from fexro.core.quantities import Dimension
 from fexro.core.section.shear import shear_section
 
-__all__ = ["plain_method", "shear_across", "strip_bars", "strip_shear"]
+__all__ = ["across_panel", "plain_method", "strip_bars", "strip_shear"]
 
 Y = 1  # the axis across the wall
 share = partial(Term, dimension=Dimension.SHARE)
@@ -98,12 +97,10 @@ def strip_shear(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[
     return found or [no_shear_finding("6.2.2")]
 
 
-def shear_across(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
+def across_panel(annex: Annex, facts: ColumnFacts, context: Context) -> Sequence[Finding]:
     """Check shear across a straight panel, which concrete resists alone (6.2.2)."""
-    axis = across_axis(facts)
-    if axis is None:
-        return shear_across_findings(facts, context.actions, "6.2.2")
-    return shear_out_of_plane(annex, facts, context, axis)
+    along = partial(shear_out_of_plane, annex, facts, context)
+    return shear_across(facts, context.actions, "6.2.2", along)
 
 
 def shear_out_of_plane(
