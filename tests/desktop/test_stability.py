@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QComboBox
 
+from fexro.core.errors import ConvergenceError
 from fexro.desktop.bench.pictures.elevation import ElevationView
 from fexro.desktop.cells import CHOICES as OFFERED
 from fexro.desktop.shell.stages import Place
@@ -334,6 +335,22 @@ def test_the_general_method_is_computed_on_demand(qtbot, window):
     # Other facts: what was found is nothing any more.
     window.document.selection.select_lift(C4L2)
     assert general.checks == []
+
+
+def test_no_convergence_of_the_general_method_is_a_sentence(qtbot, window, monkeypatch):
+    window.go(Place(lift=C6L5))
+    bench = bench_of(window)
+    qtbot.mouseClick(bench.tables.tabs[3], LEFT)
+    general = bench.general
+
+    def lost(*_):
+        raise ConvergenceError("no equilibrium was found")
+
+    monkeypatch.setattr("fexro.desktop.bench.general.general_check", lost)
+    qtbot.mouseClick(general.one, LEFT)
+    qtbot.waitUntil(lambda: "no equilibrium" in general.told.text(), timeout=30_000)
+    assert "simplified method stands" in general.told.text()
+    assert general.one.isEnabled()
 
 
 def test_slender_lifts_are_sought_in_the_schedule(qtbot, window):

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from fexro.core.errors import ConvergenceError
 from fexro.core.members.general_check import GeneralCheck, general_check
 from fexro.core.members.lift import LiftResult
 from fexro.core.quantities import Dimension, UnitSystem, format_number, unit_of
@@ -90,7 +91,7 @@ class GeneralPage(QWidget):
         self._document = document
         self._result: LiftResult | None = None
         self.checks: list[GeneralCheck] = []
-        self._work: Background[GeneralCheck] = Background(self._take, self)
+        self._work: Background[GeneralCheck] = Background(self._take, self, self._failed)
         self.one, self.all = QPushButton("This combination"), QPushButton("All combinations")
         self.stop = QPushButton("Stop")
         self.one.clicked.connect(lambda: self._start(every=False))
@@ -150,6 +151,12 @@ class GeneralPage(QWidget):
     def _cancel(self) -> None:
         self._work.cancel()
         self._idle(f"Stopped after {len(self.checks)} of {self._wanted} combinations.")
+
+    def _failed(self, error: Exception) -> None:
+        if not isinstance(error, ConvergenceError):
+            raise error
+        done = f"{len(self.checks)} of {self._wanted} combinations"
+        self._idle(f"Ended after {done}: {error}; the simplified method stands.")
 
     def _take(self, check: GeneralCheck) -> None:
         project = self._document.project
