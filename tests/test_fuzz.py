@@ -155,10 +155,15 @@ def type_everywhere(text: str) -> None:
                 assert str(refusal).startswith("Field: found “")
                 continue
             assert abs(value) < float("inf")
-            # Only one run of digits, but for groups of three and one decimal mark.
-            assert len(re.findall(r"\d+", text)) <= 1 + len(re.findall(r"[.,]", text)) + len(
-                re.findall(r"[ '’\u2009\u202f\u00a0]\d{3}(?!\d)", text)
-            ) + len(re.findall(r"[a-z]\^?2", text))
+            # Only one run of digits, but for groups of three and one decimal mark; a power of ten,
+            # inches behind feet and a fraction, which goes with lengths alone, have their own.
+            more = len(re.findall(r"[.,]", text)) + len(re.findall(r"[a-z]\^?2", text))
+            more += len(re.findall(r"[ '’\u2009\u202f\u00a0]\d{3}(?!\d)", text))
+            more += len(re.findall(r"\d[eE][+−-]?\d", text))
+            if dimension == Dimension.LENGTH:
+                more += len(re.findall(r"(?:'|ft)[\s-]*\d", text))
+                more += 2 * len(re.findall(r"\d/\d", text))
+            assert len(re.findall(r"\d+", text)) <= 1 + more
     for parse in (parse_call_out, parse_ties):
         try:
             parse(text, "Field")

@@ -116,6 +116,9 @@ def test_how_a_quantity_was_read_is_told_where_it_is_not_plain():
         assert quantity_reading(typed, Dimension.LENGTH, SI) == shown
 
 
+GROUPED = re.compile(r"[-+]? ?[1-9]\d{0,2}(?:'\d{3})+(?:[.,]\d+)?\D*")
+
+
 def by_parts(text):
     """The value of powers of ten, of feet with inches and of fractions, mm, by adding parts."""
     sign = -1 if text.startswith("-") else 1
@@ -137,7 +140,7 @@ def test_no_text_is_read_as_anything_but_its_one_number(text):
     except InputError:
         return
     plain = text.translate({0x2009: " ", 0x2212: "-"}).strip()
-    if re.search("e|/|'[^0-9]*[0-9]", plain) and not re.fullmatch(r"[-+]? ?[\d']+\D*", plain):
+    if re.search("e|/|'[^0-9]*[0-9]", plain) and not GROUPED.fullmatch(plain):
         assert value == pytest.approx(by_parts(plain))
         return
     # By another way: the digits in their order are those of the number.
