@@ -119,14 +119,19 @@ def test_how_a_quantity_was_read_is_told_where_it_is_not_plain():
 GROUPED = re.compile(r"[-+]? ?[1-9]\d{0,2}(?:'\d{3})+(?:[.,]\d+)?\D*")
 
 
+SIZES = {"": 1, "mm": 1, "m": 1e3, "in": 25.4, '"': 25.4, "'": 304.8}
+
+
 def by_parts(text):
     """The value of powers of ten, of feet with inches and of fractions, mm, by adding parts."""
     sign = -1 if text.startswith("-") else 1
     text = text.lstrip("+-").strip()
     if "e" in text:
         number, unit = re.fullmatch(r"(.*e[+-]?\d+)\s*(\D*)", text).groups()
-        return sign * float(number.replace(",", ".")) * {"": 1, "mm": 1, "m": 1e3, "in": 25.4}[unit]
+        return sign * float(number.replace(",", ".")) * SIZES[unit.strip()]
     feet, mark, rest = text.rpartition("'")
+    if mark and not rest.strip():
+        feet, mark, rest = "0", "", feet
     parts = re.findall(r"\d+/\d+|[\d.]+", rest)
     inches = sum(float(Fraction(one)) for one in parts)
     scale = 12 if not mark and text.endswith("'") else 1
@@ -146,7 +151,7 @@ def test_no_text_is_read_as_anything_but_its_one_number(text):
     # By another way: the digits in their order are those of the number.
     sign, number, unit = re.fullmatch(r"\s*([-+−]?)\s*([\d .,'\u2009]*[\d])(.*)", text).groups()
     digits = re.sub("[ '\u2009]", "", number).replace(",", ".")
-    size = {"": 1, "mm": 1, "m": 1e3, "in": 25.4, '"': 25.4, "'": 304.8}[unit.strip()]
+    size = {"": 1, "mm": 1, "m": 1e3, "in": 25.4, '"': 25.4, "'": 304.8}[unit.strip().lower()]
     assert value == pytest.approx(float(digits) * size * (-1 if sign in "-−" and sign else 1))
 
 

@@ -265,7 +265,7 @@ _POWER = re.compile(r"([+-]?[0-9]+(?:[.,][0-9]+)?[eE][+-]?[0-9]{1,2})\ *([^0-9 ]
 _PART = r"([0-9]{1,2})/([0-9]{1,3})"
 _FEET = re.compile(
     r"([+-])? ?([0-9]+) *(?:'|′|ft\.?|feet|foot) *-? *"
-    rf"([0-9]{{1,2}}(?:\.[0-9]+)?)?(?: *-? *{_PART})? *(?:\"|″|in\.?|inch|inches)?"
+    rf"([0-9]{{1,2}}(?:\.[0-9]+)?)?(?: *-? *(?<![0-9]){_PART})? *(?:\"|″|in\.?|inch|inches)?"
 )
 _FRACTION = re.compile(rf"([+-])? ?(?:([0-9]+)(?: +| *- *))?{_PART} *([^0-9 ].*)?")
 # Units in which a point before three digits is as likely between thousands as before decimals.
