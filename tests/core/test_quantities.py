@@ -128,7 +128,7 @@ def by_parts(text):
     text = text.lstrip("+-").strip()
     if "e" in text:
         number, unit = re.fullmatch(r"(.*e[+-]?\d+)\s*(\D*)", text).groups()
-        return sign * float(number.replace(",", ".")) * SIZES[unit.strip()]
+        return sign * float(number.replace(",", ".")) * SIZES[unit.strip().lower()]
     feet, mark, rest = text.rpartition("'")
     if mark and not rest.strip():
         feet, mark, rest = "0", "", feet
