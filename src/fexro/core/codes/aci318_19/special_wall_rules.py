@@ -173,7 +173,7 @@ def _beside(wall: SpecialWall, axis: int) -> list[tuple[str, list[Segment]]]:
     actions, found = wall.context.actions, []
     for other in panel_of(wall.facts).beside:
         legs = [n for n, leg in enumerate(panel_of(other.facts).legs.legs) if leg.axis == axis]
-        if not legs or other.facts.panel is None or not is_special(other.facts):
+        if not legs or not is_special(other.facts):
             continue
         combinations = {name: i for i, name in enumerate(other.actions.combinations)}
         stations = {name: i for i, name in enumerate(other.actions.stations)}
